@@ -277,7 +277,15 @@ def test_what_is_offered_as_a_cure(
     one fails; what stands against it is said."""
 
     def verdict(id: str, state: str, margin: float) -> Verdict:
-        return Verdict(id, id, state, margin, message(id), message("do it"), (Change("boost.full", 1e5),) if id == "surge" else ())
+        return Verdict(
+            id=id,
+            title=id,
+            state=state,
+            margin=margin,
+            text=message(id),
+            cure=message("do it"),
+            changes=(Change("boost.full", 1e5),) if id == "surge" else (),
+        )
 
     before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
     if any(id == "gate" for id, _, _ in after):

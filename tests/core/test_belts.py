@@ -19,7 +19,7 @@ from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 
-RIBBED = Belt("ribbed", 0.165, 0.075, 1.0, 6.0, math.radians(170.0))
+RIBBED = Belt(kind="ribbed", crank=0.165, blower=0.075, step_up=1.0, wide=6.0, wrap=math.radians(170.0))
 
 
 @pytest.fixture(scope="module")
@@ -50,7 +50,7 @@ def test_teeth_by_hand() -> None:
     0.275 * 32^2 = 282 N: 58.2 kW, 13.2 teeth in mesh carry all. With ten teeth in 90 degrees 2.5 are in mesh:
     0.30 of it. No slip."""
     pitch = 8e-3 / math.pi
-    toothed = Belt("toothed", 60 * pitch, 28 * pitch, 1.0, 0.050, math.radians(170.0))
+    toothed = Belt(kind="toothed", crank=60 * pitch, blower=28 * pitch, step_up=1.0, wide=0.050, wrap=math.radians(170.0))
     assert toothed.ratio == pytest.approx(60 / 28)
     assert capacity(toothed, 4000.0) == pytest.approx((2100.0 - 281.6) * 32.0, rel=1e-3)
     few = dataclasses.replace(toothed, blower=10 * pitch, wrap=math.radians(90.0))

@@ -101,7 +101,9 @@ def test_charge_that_a_manifold_warms() -> None:
     assert gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
 
 
-RADIATOR = radiator.Radiator(Core(0.64, 0.40, 0.032, 14.0 / 0.0254, 0.03, "tube_louvre"), Wind(0.45, 0.0, 2000.0 / 3600.0))
+RADIATOR = radiator.Radiator(
+    Core(width=0.64, height=0.40, thickness=0.032, fins=14.0 / 0.0254, entry=0.03, build="tube_louvre"), Wind(0.45, 0.0, 2000.0 / 3600.0)
+)
 
 
 def test_a_radiator_closes_its_heat() -> None:

@@ -20,7 +20,7 @@ from zarvik.core.intercooler.effectiveness import crossflow_effectiveness, trans
 from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 
 AIR = mix(DRY_AIR).packed
-COOLER = charge.Cooler(0.76, 7000.0, 0.25, 1.3, 0.1344, 0.36)
+COOLER = charge.Cooler(effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36)
 
 
 @pytest.mark.parametrize("units", [0.3, 0.8, 1.5, 2.5, 4.0])
@@ -105,7 +105,9 @@ def test_loss_scales_between_first_and_second_power() -> None:
 
 def test_trust_takes_conductance_away() -> None:
     """Common practice, no source: a seller's rating is trusted to 80 %."""
-    doubtful = charge.Cooler(0.76, 7000.0, 0.25, 1.3, 0.1344, 0.36, trust=0.8)
+    doubtful = charge.Cooler(
+        effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36, trust=0.8
+    )
     assert doubtful.conductance() == pytest.approx(0.8 * COOLER.conductance())
     full = run(COOLER, 0.25, 400.0, speed=25.0)[2]
     part = run(doubtful, 0.25, 400.0, speed=25.0)[2]
@@ -115,12 +117,12 @@ def test_trust_takes_conductance_away() -> None:
 def test_contradicting_rating_is_refused() -> None:
     """More heat than the cooling air can take up."""
     with pytest.raises(ValueError, match="cooling air"):
-        charge.Cooler(0.95, 7000.0, 0.25, 0.2, 0.1, 0.3).conductance()
+        charge.Cooler(effectiveness=0.95, drop=7000.0, rated_charge=0.25, rated_cooling=0.2, face_area=0.1, capture=0.3).conductance()
 
 
 # ---- a core by its dimensions --------------------------------------------------------------------
 
-CORE = Core(0.55, 0.23, 0.065, 500.0, 0.0635, "bar_plate")
+CORE = Core(width=0.55, height=0.23, thickness=0.065, fins=500.0, entry=0.0635, build="bar_plate")
 
 
 def test_plain_passages_have_their_printed_numbers() -> None:
@@ -214,7 +216,7 @@ def test_cores_that_cannot_be() -> None:
         rate(dataclasses.replace(CORE, thickness=0.02), charge=0.2, cooling=1.0)
 
 
-LOUVRE = Louvre(1.4e-3, math.radians(28.0), 2.0e-3, 8.0e-3, 40e-3, 10.5e-3, 0.1e-3)
+LOUVRE = Louvre(pitch=1.4e-3, angle=math.radians(28.0), spacing=2.0e-3, height=8.0e-3, depth=40e-3, tubes=10.5e-3, thickness=0.1e-3)
 
 
 def test_louvres_by_hand() -> None:
@@ -263,14 +265,14 @@ def test_water_cooled_cores() -> None:
     """A 250 x 250 x 115 mm core takes four fifths out of 0.25 kg/s with 0.3 kg/s of water (common practice 75 to
     90 %); more water, a longer core more; a core that is small for the flow less. A front exchanger of a
     compact radiator's size lies between 0.25 and 0.75 of its smaller capacity and follows its air."""
-    core = Core(0.25, 0.25, 0.115, 630.0, 0.0635, "bar_plate")
+    core = Core(width=0.25, height=0.25, thickness=0.115, fins=630.0, entry=0.0635, build="bar_plate")
     found = rate_water(core, charge=0.25, water=0.3)
     assert 0.72 < found.effectiveness < 0.92 and 2e3 < found.drop < 9e3
     waters = [rate_water(core, charge=0.25, water=w).effectiveness for w in (0.05, 0.1, 0.2, 0.4, 0.8)]
     assert all(b > a for a, b in pairwise(waters))
     charges = [rate_water(core, charge=m, water=0.3).effectiveness for m in (0.1, 0.2, 0.3, 0.4)]
     assert all(b < a for a, b in pairwise(charges))
-    front = Core(0.60, 0.30, 0.040, 550.0, 0.03, "tube_louvre")
+    front = Core(width=0.60, height=0.30, thickness=0.040, fins=550.0, entry=0.03, build="tube_louvre")
     values = [rate_front(front, water=0.3, air=a) for a in (0.3, 0.6, 1.1)]
     assert all(0.2 < v < 0.75 for v in values) and values[0] > values[-1]
     # UA by effectiveness and transfer units of `ht`, the same flows: both sides of 1 W/K for 1 W/K give 0.5

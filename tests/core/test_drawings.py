@@ -119,14 +119,24 @@ def test_outline_of_ports() -> None:
     assert square.area == pytest.approx(0.05 * 0.03 - (4 - math.pi) * 0.004**2, rel=1e-4)
 
 
-SIZES = FlangeSizes((0.0, 0.097, 0.194, 0.291), "round", 0.041, 0.041, Bolts("diagonal", 0.0105, 0.038, 0.022), 0.010, 0.0483)
+SIZES = FlangeSizes(
+    ports=(0.0, 0.097, 0.194, 0.291),
+    shape="round",
+    wide=0.041,
+    high=0.041,
+    bolts=Bolts("diagonal", 0.0105, 0.038, 0.022),
+    edge=0.010,
+    tube=0.0483,
+)
 
 
 @pytest.mark.parametrize("shape", ["round", "oval", "rectangle", "d"])
 @pytest.mark.parametrize("where", ["pair", "diagonal", "between"])
 def test_every_hole_and_port_is_in_the_flange(shape: str, where: str) -> None:
     """With the metal round it that was asked for; one closed line; ports where they were measured."""
-    sizes = FlangeSizes((0.0, 0.093, 0.186), shape, 0.044, 0.036, Bolts(where, 0.0085, 0.036, 0.018), 0.009, 0.0453)
+    sizes = FlangeSizes(
+        ports=(0.0, 0.093, 0.186), shape=shape, wide=0.044, high=0.036, bolts=Bolts(where, 0.0085, 0.036, 0.018), edge=0.009, tube=0.0453
+    )
     line = contour(sizes)
     body = Polygon(line)
     assert body.is_valid and body.area > 0.0
@@ -142,13 +152,21 @@ def test_every_hole_and_port_is_in_the_flange(shape: str, where: str) -> None:
 def test_what_cannot_be_on_a_flange_is_said() -> None:
     """Holes in ports, washers on welds, ports in each other, a tube that is narrower than its port."""
     assert faults(SIZES) == ()
-    into = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0105, 0.018, 0.0), 0.010, 0.0483)
+    into = FlangeSizes(
+        ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0105, 0.018, 0.0), edge=0.010, tube=0.0483
+    )
     assert any("runs into a port" in f.template for f in faults(into))
-    washer = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0105, 0.0305, 0.0), 0.010, 0.0483)
+    washer = FlangeSizes(
+        ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0105, 0.0305, 0.0), edge=0.010, tube=0.0483
+    )
     assert any("sits on the weld" in f.template for f in faults(washer))
-    wide = FlangeSizes((0.0, 0.04), "round", 0.041, 0.041, Bolts("pair", 0.0085, 0.05, 0.0), 0.010, 0.0483)
+    wide = FlangeSizes(
+        ports=(0.0, 0.04), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0085, 0.05, 0.0), edge=0.010, tube=0.0483
+    )
     assert any("run into each other" in f.template for f in faults(wide))
-    narrow = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0085, 0.05, 0.0), 0.010, 0.035)
+    narrow = FlangeSizes(
+        ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0085, 0.05, 0.0), edge=0.010, tube=0.035
+    )
     assert any("narrower than the port" in f.template for f in faults(narrow))
 
 

@@ -51,7 +51,9 @@ def pass_through(
 
 def fixed(loss: float, bore: float, *, out: float | None = None) -> Element:
     """A piece with one loss coefficient at all Reynolds numbers."""
-    return Element("x", "x", "x", bore, out or bore, min(bore, out or bore), sampled(loss))
+    return Element(
+        id="x", kind="x", name="x", diameter_in=bore, diameter_out=out or bore, diameter=min(bore, out or bore), loss=sampled(loss)
+    )
 
 
 def air_for(mach: float, bore: float, pressure: float, temperature: float, gamma: float) -> float:

@@ -23,7 +23,16 @@ AIR = mix(DRY_AIR).packed
 POUND_PER_MINUTE = 0.45359237 / 60.0
 HP = 745.6998715822702
 TARN = eng.Engine(
-    4, 0.088, 0.0985, 9.6, from_archetype("long_runner", peak_speed=4700, peak=0.97), FUELS["petrol98"], 0.82, 900.0, 7000.0, 1.3e5
+    cylinders=4,
+    bore=0.088,
+    stroke=0.0985,
+    compression=9.6,
+    breathing=from_archetype("long_runner", peak_speed=4700, peak=0.97),
+    fuel=FUELS["petrol98"],
+    lambda_=0.82,
+    idle=900.0,
+    rev_limit=7000.0,
+    trusted_boost=1.3e5,
 )
 
 

@@ -171,7 +171,7 @@ def test_what_the_gate_sees_by_graphs(control: str) -> None:
 @pytest.mark.parametrize("reference", [COMPRESSOR, PLENUM])
 def test_the_plan_is_right(control: str, reference: str) -> None:
     """Put on as planned nothing is wrong, also with the vent left bare; without current the spring alone moves it."""
-    actuator = Actuator(0.5e5, 0.8e5, 0.06, 0.038, reference, control)
+    actuator = Actuator(spring=0.5e5, full=0.8e5, diaphragm=0.06, valve=0.038, reference=reference, control=control)
     pairs = [(h.begin, h.end) for h in hoses(actuator)]
     for given in (pairs, [p for p in pairs if p != ("vent", "open")]):
         assert wrongs(said(given), control) == ()
@@ -210,7 +210,7 @@ def test_each_mistake(control: str, pairs: list[tuple[str, str]], kinds: list[st
 
 def test_what_is_left_moves_it() -> None:
     """Nothing below: the diaphragm does nothing; above alone it shuts; the same on both sides cancels."""
-    actuator = Actuator(0.5e5, 0.8e5, 0.06, 0.038, COMPRESSOR, FOUR, 0.4)
+    actuator = Actuator(spring=0.5e5, full=0.8e5, diaphragm=0.06, valve=0.038, reference=COMPRESSOR, control=FOUR, duty=0.4)
     for pairs, below, above in (
         ([("compressor", "upper")], 0.0, 0.9e5),
         ([("compressor", "lower")], 1e5, 0.0),

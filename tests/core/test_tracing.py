@@ -220,7 +220,7 @@ def test_efficiencies_nobody_printed() -> None:
         for m, e in zip(mine.flow, mine.efficiency, strict=True)
     ]
     assert abs(np.mean(off)) < 0.02 and np.std(off) < 0.04
-    lifted, _ = made(Printed("bare", 1e5, 298.0, lines, (), 0.70))
+    lifted, _ = made(Printed(name="bare", reference_pressure=1e5, reference_temperature=298.0, lines=lines, islands=(), peak=0.70))
     assert max(max(q.efficiency) for q in lifted.lines) == pytest.approx(0.70, abs=1e-6)
 
 

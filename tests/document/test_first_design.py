@@ -25,12 +25,48 @@ from zarvik.project.units.units import UNKNOWN, parse
 HP = 745.7
 TURBOS = {name: shipped.turbo(name) for name in shipped.turbo_names()}
 BUILDS = {
-    "street four": Known("four", 4, 2.0e-3, 7000, 300 * HP, "petrol98", 150 * HP, 6000),
-    "old two-valve": Known("two", 4, 1.6e-3, 6500, 180 * HP, "petrol95", 90 * HP, 5600, matters="spool"),
-    "V8 on a hill": Known("four", 8, 5.0e-3, 6800, 700 * HP, "e85", 350 * HP, 6500, altitude=1500.0, day=313.15, matters="top"),
-    "tow diesel": Known("diesel", 4, 2.5e-3, 4500, 180 * HP, "diesel", day=300.0),
-    "alcohol six": Known("four", 6, 3.0e-3, 7500, 500 * HP, "methanol", 230 * HP, 6800),
-    "small triple": Known("four", 3, 1.0e-3, 7500, 130 * HP, "petrol98", 68 * HP, 6200, day=263.15),
+    "street four": Known(
+        kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=300 * HP, fuel="petrol98", stock_power=150 * HP, stock_speed=6000
+    ),
+    "old two-valve": Known(
+        kind="two",
+        cylinders=4,
+        litres=1.6e-3,
+        redline=6500,
+        power=180 * HP,
+        fuel="petrol95",
+        stock_power=90 * HP,
+        stock_speed=5600,
+        matters="spool",
+    ),
+    "V8 on a hill": Known(
+        kind="four",
+        cylinders=8,
+        litres=5.0e-3,
+        redline=6800,
+        power=700 * HP,
+        fuel="e85",
+        stock_power=350 * HP,
+        stock_speed=6500,
+        altitude=1500.0,
+        day=313.15,
+        matters="top",
+    ),
+    "tow diesel": Known(kind="diesel", cylinders=4, litres=2.5e-3, redline=4500, power=180 * HP, fuel="diesel", day=300.0),
+    "alcohol six": Known(
+        kind="four", cylinders=6, litres=3.0e-3, redline=7500, power=500 * HP, fuel="methanol", stock_power=230 * HP, stock_speed=6800
+    ),
+    "small triple": Known(
+        kind="four",
+        cylinders=3,
+        litres=1.0e-3,
+        redline=7500,
+        power=130 * HP,
+        fuel="petrol98",
+        stock_power=68 * HP,
+        stock_speed=6200,
+        day=263.15,
+    ),
 }
 
 
@@ -109,16 +145,45 @@ def test_there_is_always_a_project() -> None:
     """Too much from too little, too high up, a shelf without a large enough wheel, alcohol at 820 hp from 4.8 L: the nearest that can be,
     with a sentence about what stands in the way; the nearer the wish, the nearer it comes."""
     for known, words in (
-        (Known("two", 4, 1.0e-3, 6000, 600 * HP, "petrol95"), "bar of boost"),
-        (Known("two", 8, 8.0e-3, 5500, 900 * HP, "petrol102", 300 * HP, 4600, altitude=3500.0), "bar of boost"),
-        (Known("four", 4, 2.0e-3, 7000, 450 * HP, "petrol98", turbo="c38-50"), "nearest design makes"),
+        (Known(kind="two", cylinders=4, litres=1.0e-3, redline=6000, power=600 * HP, fuel="petrol95"), "bar of boost"),
+        (
+            Known(
+                kind="two",
+                cylinders=8,
+                litres=8.0e-3,
+                redline=5500,
+                power=900 * HP,
+                fuel="petrol102",
+                stock_power=300 * HP,
+                stock_speed=4600,
+                altitude=3500.0,
+            ),
+            "bar of boost",
+        ),
+        (
+            Known(kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=450 * HP, fuel="petrol98", turbo="c38-50"),
+            "nearest design makes",
+        ),
     ):
         made = design(known, TURBOS)
         assert any(words in text for text in made.obstacles), made.obstacles
         found = answer(assemble(made.project), ())
         assert found.target.closure.solved and known.power is not None and 0.1 * known.power < found.target.power < known.power
         assert project_file.loads(project_file.dumps(made.noted)) == made.noted and words in made.noted.note
-    alcohol = design(Known("four", 8, 4.8e-3, 7000, 820 * HP, "methanol", 300 * HP, 6000, layout="vee"), TURBOS)
+    alcohol = design(
+        Known(
+            kind="four",
+            cylinders=8,
+            litres=4.8e-3,
+            redline=7000,
+            power=820 * HP,
+            fuel="methanol",
+            stock_power=300 * HP,
+            stock_speed=6000,
+            layout="vee",
+        ),
+        TURBOS,
+    )
     assert not alcohol.obstacles and answer(assemble(alcohol.project), ()).target.power > 819 * HP
 
 
@@ -126,7 +191,19 @@ def test_more_stock_power_never_makes_it_worse() -> None:
     """An engine that breathes better needs less boost for the same power."""
     boosts = []
     for stock in (110, 130, 150, 165):
-        project = make(Known("four", 4, 1.8e-3, 7000, 250 * HP, "petrol98", stock * HP, 6200), TURBOS)
+        project = make(
+            Known(
+                kind="four",
+                cylinders=4,
+                litres=1.8e-3,
+                redline=7000,
+                power=250 * HP,
+                fuel="petrol98",
+                stock_power=stock * HP,
+                stock_speed=6200,
+            ),
+            TURBOS,
+        )
         assert answer(assemble(project), ()).target.power > 0.985 * 250 * HP
         boosts.append(project.brief.target_boost.si)
     assert boosts == sorted(boosts, reverse=True)
@@ -136,7 +213,9 @@ def test_a_car_that_was_boosted_as_it_came() -> None:
     """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with 0.8
     bar
     of stock boost it is an ordinary four-valve engine (VE 85 to 105 %: common practice, no source)."""
-    plain = Known("four", 4, 2.0e-3, 6800, 320 * HP, "petrol98", 225 * HP, 5600)
+    plain = Known(
+        kind="four", cylinders=4, litres=2.0e-3, redline=6800, power=320 * HP, fuel="petrol98", stock_power=225 * HP, stock_speed=5600
+    )
     with pytest.raises(NoDesign, match="18 bar"):
         make(plain, TURBOS)
     made = make(dataclasses.replace(plain, stock_boost=0.8e5), TURBOS)
@@ -152,7 +231,20 @@ def test_a_car_that_was_boosted_as_it_came() -> None:
 
 def test_what_a_safe_boost_makes() -> None:
     """No target, a boost in mind: the power is the answer, and stands as the target; the boost is kept to the digit."""
-    made = design(Known("four", 4, 1.6e-3, 7200, None, "petrol95", 110 * HP, 6000, boost=0.4e5), TURBOS)
+    made = design(
+        Known(
+            kind="four",
+            cylinders=4,
+            litres=1.6e-3,
+            redline=7200,
+            power=None,
+            fuel="petrol95",
+            stock_power=110 * HP,
+            stock_speed=6000,
+            boost=0.4e5,
+        ),
+        TURBOS,
+    )
     found = answer(assemble(made.project), ())
     assert made.project.brief.target_boost.si == pytest.approx(0.4e5) and not made.obstacles
     # 1.4 times the air, and some of it for the heat: common practice, no source
@@ -161,14 +253,59 @@ def test_what_a_safe_boost_makes() -> None:
 
 def test_blowers_banks_and_coolers() -> None:
     """A blower's pulleys and belt are sold and hold; two turbos on a V have a bank each; each kind of cooler, and none; a one-off run."""
-    blown = design(Known("four", 4, 1.3e-3, 7000, 145 * HP, "petrol98", 95 * HP, 6000, charger="blower"), TURBOS)
+    blown = design(
+        Known(
+            kind="four",
+            cylinders=4,
+            litres=1.3e-3,
+            redline=7000,
+            power=145 * HP,
+            fuel="petrol98",
+            stock_power=95 * HP,
+            stock_speed=6000,
+            charger="blower",
+        ),
+        TURBOS,
+    )
     found = answer(assemble(blown.project), ())
     assert blown.project.blower.fitted and not blown.obstacles and not [v.id for v in found.verdicts if v.state == "fails"]
     assert blown.project.blower.pulley.si in [pytest.approx(p) for p in PULLEYS] and found.target.power > 144 * HP
-    vee = make(Known("two", 8, 5.7e-3, 6500, 700 * HP, "petrol98", 330 * HP, 5500, layout="vee"), TURBOS)
+    vee = make(
+        Known(
+            kind="two",
+            cylinders=8,
+            litres=5.7e-3,
+            redline=6500,
+            power=700 * HP,
+            fuel="petrol98",
+            stock_power=330 * HP,
+            stock_speed=5500,
+            layout="vee",
+        ),
+        TURBOS,
+    )
     assert vee.turbos_fitted.si == 2.0 and vee.hot_sides == "own" and vee.manifold[0].count.si == 4.0 and vee.space.head.banks == "vee"
-    assert make(Known("two", 8, 5.7e-3, 6500, 700 * HP, "petrol98", 330 * HP, 5500, layout="vee", count=1), TURBOS).turbos_fitted.si == 1.0
-    base = Known("four", 4, 1.6e-3, 7200, 200 * HP, "petrol98", 110 * HP, 6000)
+    assert (
+        make(
+            Known(
+                kind="two",
+                cylinders=8,
+                litres=5.7e-3,
+                redline=6500,
+                power=700 * HP,
+                fuel="petrol98",
+                stock_power=330 * HP,
+                stock_speed=5500,
+                layout="vee",
+                count=1,
+            ),
+            TURBOS,
+        ).turbos_fitted.si
+        == 1.0
+    )
+    base = Known(
+        kind="four", cylinders=4, litres=1.6e-3, redline=7200, power=200 * HP, fuel="petrol98", stock_power=110 * HP, stock_speed=6000
+    )
     water, none = (make(dataclasses.replace(base, cooling=key), TURBOS) for key in ("water", "none"))
     assert water.cooler.medium == "water" and water.cooler.fitted and not none.cooler.fitted
     owned = make(dataclasses.replace(base, turbo="c46-60", big_power=215 * HP), TURBOS)
@@ -183,7 +320,16 @@ def test_charge_pipes_of_experienced_builders() -> None:
         (250, 1.8, "petrol98", (47.0, 54.0), (53.0, 61.0), (59.0, 67.0)),
         (500, 3.0, "e85", (59.0, 74.0), (70.0, 80.0), (72.0, 90.0)),
     ):
-        known = Known("four", 4 if litres < 2.5 else 6, litres * 1e-3, 7000, power * HP, fuel, 0.46 * power * HP, 6200)
+        known = Known(
+            kind="four",
+            cylinders=4 if litres < 2.5 else 6,
+            litres=litres * 1e-3,
+            redline=7000,
+            power=power * HP,
+            fuel=fuel,
+            stock_power=0.46 * power * HP,
+            stock_speed=6200,
+        )
         project = make(known, TURBOS)
         pipes = {run: 1e3 * getattr(project, run)[0].bore.si for run in ("hot_pipe", "cold_pipe", "exhaust")}
         assert (
@@ -240,9 +386,22 @@ def test_a_first_design_says_what_its_engine_has() -> None:
     """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both
     (common
     practice, no source)."""
-    diesel = make(Known("diesel", 4, 2.8e-3, 4500, 220 * HP, "diesel"), TURBOS)
+    diesel = make(Known(kind="diesel", cylinders=4, litres=2.8e-3, redline=4500, power=220 * HP, fuel="diesel"), TURBOS)
     assert [p.kind for p in diesel.cold_pipe] == ["bend", "straight", "mouth"] and diesel.cold_pipe[-1].bore == diesel.cold_pipe[1].bore
-    blown = make(Known("four", 4, 1.3e-3, 7000, 130 * HP, "petrol98", 85 * HP, 6000, charger="blower"), TURBOS)
+    blown = make(
+        Known(
+            kind="four",
+            cylinders=4,
+            litres=1.3e-3,
+            redline=7000,
+            power=130 * HP,
+            fuel="petrol98",
+            stock_power=85 * HP,
+            stock_speed=6000,
+            charger="blower",
+        ),
+        TURBOS,
+    )
     names = " ".join(p.name for run in edits.RUNS for p in getattr(blown, run)).lower()
     assert "blower" in names and "turbo" not in names and "turbine" not in names and "compressor" not in names
     petrol = make(BUILDS["street four"], TURBOS)
@@ -252,9 +411,49 @@ def test_a_first_design_says_what_its_engine_has() -> None:
 def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
     """Common practice, no source: 700 hp through two turbos of a V8 leave by two pipes of 2.5 to 3 in, as 350 hp of a four do by one; an
     inline six whose two turbos share their exhaust has one of 3 in and more."""
-    vee = make(Known("four", 8, 5.7e-3, 6500, 700 * HP, "petrol98", 350 * HP, 5600, layout="vee", count=2), TURBOS)
-    half = make(Known("four", 4, 2.85e-3, 6500, 350 * HP, "petrol98", 175 * HP, 5600, count=1), TURBOS)
-    six = make(Known("four", 6, 3.0e-3, 7500, 600 * HP, "petrol98", 230 * HP, 6800, count=2), TURBOS)
+    vee = make(
+        Known(
+            kind="four",
+            cylinders=8,
+            litres=5.7e-3,
+            redline=6500,
+            power=700 * HP,
+            fuel="petrol98",
+            stock_power=350 * HP,
+            stock_speed=5600,
+            layout="vee",
+            count=2,
+        ),
+        TURBOS,
+    )
+    half = make(
+        Known(
+            kind="four",
+            cylinders=4,
+            litres=2.85e-3,
+            redline=6500,
+            power=350 * HP,
+            fuel="petrol98",
+            stock_power=175 * HP,
+            stock_speed=5600,
+            count=1,
+        ),
+        TURBOS,
+    )
+    six = make(
+        Known(
+            kind="four",
+            cylinders=6,
+            litres=3.0e-3,
+            redline=7500,
+            power=600 * HP,
+            fuel="petrol98",
+            stock_power=230 * HP,
+            stock_speed=6800,
+            count=2,
+        ),
+        TURBOS,
+    )
 
     def downpipe(project: Project) -> float:
         return next(p.bore.si for p in project.exhaust if p.kind == "straight") + 2.0 * WALL

@@ -80,7 +80,19 @@ def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFi
     turbos = {name: shipped.turbo(name) for name in shipped.turbo_names()}
     fuel, builds = {}, {}
     for key in ("petrol98", "e85"):
-        builds[key] = make(Known("four", 4, 2.0e-3, 7000.0, 223_700.0, key, 111_900.0, 6000.0), turbos)
+        builds[key] = make(
+            Known(
+                kind="four",
+                cylinders=4,
+                litres=2.0e-3,
+                redline=7000.0,
+                power=223_700.0,
+                fuel=key,
+                stock_power=111_900.0,
+                stock_speed=6000.0,
+            ),
+            turbos,
+        )
         point = judge.thirsty(answered(builds[key]).case)
         fuel[key] = point.fuel / judge.density(key) / point.power
     assert 1.25 < fuel["e85"] / fuel["petrol98"] < 1.55

@@ -163,12 +163,12 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     """State and margin as they are, sentences in the owner's units, the price behind the cure; what is
     not finite becomes null."""
     verdict = Verdict(
-        "surge",
-        "Surge",
-        "tight",
-        -0.0123,
-        message("{a} of air", a=Figure(0.2, "mass_flow")),
-        message("Less boost"),
+        id="surge",
+        title="Surge",
+        state="tight",
+        margin=-0.0123,
+        text=message("{a} of air", a=Figure(0.2, "mass_flow")),
+        cure=message("Less boost"),
         price=message("With it {p}", p=Figure(74569.9872, "power")),
         band=(-0.05, 0.02),
     )

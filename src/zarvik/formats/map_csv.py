@@ -231,7 +231,15 @@ def _of_print(
     try:
         peak = parse(header["peak_efficiency"], "ratio").si if "peak_efficiency" in header else 0.0
         chart, quality = made(
-            Printed(title, head[0], head[1], {s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()}, levels, peak, head[2])
+            Printed(
+                name=title,
+                reference_pressure=head[0],
+                reference_temperature=head[1],
+                lines={s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()},
+                islands=levels,
+                peak=peak,
+                maximum=head[2],
+            )
         )
     except (EntryError, ValueError) as error:
         raise FileError(tr_format("“{0}”: {1}", name, reason(error))) from None

@@ -227,7 +227,7 @@ def _read(file: Path) -> Unsaved:
     now = atomic_writer.mark(path) if path is not None else None
     # A file that is gone was not written by somebody else: there is nothing to lose in it.
     moved = now is not None and mark != now
-    return Unsaved(file, path, datetime.fromisoformat(tree["time"]).astimezone(), project, mark, moved)
+    return Unsaved(journal=file, path=path, time=datetime.fromisoformat(tree["time"]).astimezone(), project=project, mark=mark, moved=moved)
 
 
 def _stands(unsaved: Unsaved) -> bool:

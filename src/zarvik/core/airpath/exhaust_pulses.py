@@ -74,12 +74,12 @@ def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...],
         # Sizes that differ by less than anybody measures share one table
         entries.append(
             Pulsing(
-                tuple(round(f - fires[0], 6) for f in fires),
-                round(swept, 9),
-                round(piston, 8),
-                engine.compression,
-                round(volume, 6),
-                tuple(round(d, 3) for d in delays),
+                fires=tuple(round(f - fires[0], 6) for f in fires),
+                cylinder=round(swept, 9),
+                piston=round(piston, 8),
+                compression=engine.compression,
+                volume=round(volume, 6),
+                delays=tuple(round(d, 3) for d in delays),
             )
         )
     return tuple(entries), beside * turbo.turbine.area

@@ -257,21 +257,21 @@ class Reading:
                 there = end if element is run[-1] else f"after:{element.id}"
                 stretches.append(
                     Stretch(
-                        element.id,
-                        element.kind,
-                        element.name,
-                        section,
-                        here,
-                        there,
-                        row[march.P_IN],
-                        row[march.P_IN] - row[march.P_OUT],
-                        row[march.T_OUT] - row[march.T_IN],
-                        row[march.MACH],
-                        row[march.VELOCITY],
-                        row[march.REYNOLDS],
-                        row[march.LOSS],
-                        row[march.SKIN],
-                        self._metal(element, row, section),
+                        id=element.id,
+                        kind=element.kind,
+                        name=element.name,
+                        section=section,
+                        start=here,
+                        end=there,
+                        pressure_in=row[march.P_IN],
+                        drop=row[march.P_IN] - row[march.P_OUT],
+                        warming=row[march.T_OUT] - row[march.T_IN],
+                        mach=row[march.MACH],
+                        velocity=row[march.VELOCITY],
+                        reynolds=row[march.REYNOLDS],
+                        loss=row[march.LOSS],
+                        skin=row[march.SKIN],
+                        metal=self._metal(element, row, section),
                     )
                 )
                 stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
@@ -298,69 +298,69 @@ class Reading:
     def _rise(self, s: list[float]) -> Stretch:
         turbo, blower = self.path.turbo, self.path.blower
         return Stretch(
-            "blower" if blower else turbo.id,
-            "compressor",
-            blower.name if blower else turbo.name,
-            "compressor",
-            st.COMPRESSOR_INLET,
-            st.COMPRESSOR_OUTLET,
-            s[k.P1],
-            s[k.P1] - s[k.P2],
-            s[k.T2] - s[k.T1],
+            id="blower" if blower else turbo.id,
+            kind="compressor",
+            name=blower.name if blower else turbo.name,
+            section="compressor",
+            start=st.COMPRESSOR_INLET,
+            end=st.COMPRESSOR_OUTLET,
+            pressure_in=s[k.P1],
+            drop=s[k.P1] - s[k.P2],
+            warming=s[k.T2] - s[k.T1],
         )
 
     def _cooler(self, s: list[float]) -> Stretch:
         return Stretch(
-            "cooler",
-            "cooler",
-            "Cooler",
-            "cooler",
-            st.COOLER_INLET,
-            st.COOLER_OUTLET,
-            s[k.P_COOLER_IN],
-            s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
-            s[k.T_COOLER_OUT] - s[k.T_COOLER_IN],
+            id="cooler",
+            kind="cooler",
+            name="Cooler",
+            section="cooler",
+            start=st.COOLER_INLET,
+            end=st.COOLER_OUTLET,
+            pressure_in=s[k.P_COOLER_IN],
+            drop=s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
+            warming=s[k.T_COOLER_OUT] - s[k.T_COOLER_IN],
         )
 
     def _cylinders(self, s: list[float]) -> Stretch:
         return Stretch(
-            "engine",
-            "engine",
-            "Cylinders",
-            "engine",
-            st.PLENUM,
-            st.EXHAUST_PORT,
-            s[k.P_PLENUM],
-            s[k.P_PLENUM] - s[k.P_PORT],
-            s[k.T_PORT] - s[k.T_PLENUM],
+            id="engine",
+            kind="engine",
+            name="Cylinders",
+            section="engine",
+            start=st.PLENUM,
+            end=st.EXHAUST_PORT,
+            pressure_in=s[k.P_PLENUM],
+            drop=s[k.P_PLENUM] - s[k.P_PORT],
+            warming=s[k.T_PORT] - s[k.T_PLENUM],
         )
 
     def _turbine(self, s: list[float]) -> list[Stretch]:
         if self.path.blower is not None:
             return [
                 Stretch(
-                    "pipe",
-                    "open",
-                    "No turbine",
-                    "turbine",
-                    st.TURBINE_INLET,
-                    st.TURBINE_OUTLET,
-                    s[k.P4],
-                    s[k.P4] - s[k.P5],
-                    s[k.T5] - s[k.T4],
+                    id="pipe",
+                    kind="open",
+                    name="No turbine",
+                    section="turbine",
+                    start=st.TURBINE_INLET,
+                    end=st.TURBINE_OUTLET,
+                    pressure_in=s[k.P4],
+                    drop=s[k.P4] - s[k.P5],
+                    warming=s[k.T5] - s[k.T4],
                 )
             ]
         return [
             Stretch(
-                "turbine",
-                "turbine",
-                self.path.turbo.turbine.name,
-                "turbine",
-                st.TURBINE_INLET,
-                st.TURBINE_OUTLET,
-                s[k.P4],
-                s[k.P4] - s[k.P5],
-                s[k.T5] - s[k.T4],
+                id="turbine",
+                kind="turbine",
+                name=self.path.turbo.turbine.name,
+                section="turbine",
+                start=st.TURBINE_INLET,
+                end=st.TURBINE_OUTLET,
+                pressure_in=s[k.P4],
+                drop=s[k.P4] - s[k.P5],
+                warming=s[k.T5] - s[k.T4],
             )
         ]
 

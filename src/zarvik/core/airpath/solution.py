@@ -160,7 +160,7 @@ class Solver:
             states,
             solutions,
         )
-        return Raw(speed, wanted, breathing, states, pieces, solutions)
+        return Raw(speed=speed, wanted=wanted, breathing=breathing, states=states, pieces=pieces, solutions=solutions)
 
     def rise(
         self,

@@ -75,8 +75,19 @@ def figures(build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None 
     target = target_point(solver, raw)
     if not target.closure.solved:
         target = solver.at(build.target.speed)
-    case = Case(build, solver, raw, sweep, target, candidates, memo, hasty=True)
-    return Answer(build, solver, sweep, case.target, (), {}, (), {}, case, judged=False)
+    case = Case(build=build, solver=solver, raw=raw, sweep=sweep, target=target, candidates=candidates, memo=memo, hasty=True)
+    return Answer(
+        build=build,
+        solver=solver,
+        sweep=sweep,
+        target=case.target,
+        verdicts=(),
+        costs={},
+        candidates=(),
+        spreads={},
+        case=case,
+        judged=False,
+    )
 
 
 def judged(figures: Answer) -> Answer:

@@ -83,13 +83,13 @@ class _At:
     def held(self, state: np.ndarray, what: str) -> GatePoint:
         """The state as it is told, in Pa and shares; `what` the gate does."""
         return GatePoint(
-            self.speed,
-            float(state[k.P_PLENUM]) - self.ambient,
-            self.lift(state),
-            self.gauge(state),
-            float(state[k.P4]),
-            self.behind(state),
-            what,
+            speed=self.speed,
+            boost=float(state[k.P_PLENUM]) - self.ambient,
+            lift=self.lift(state),
+            reference=self.gauge(state),
+            before=float(state[k.P4]),
+            behind=self.behind(state),
+            state=what,
         )
 
 

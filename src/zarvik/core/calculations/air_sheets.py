@@ -37,11 +37,11 @@ def _air(solver: Solver, point: Point) -> Sheet:
     plenum = point.stations["plenum"]
     drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
-        "air",
-        "Air that the engine draws",
-        Figure(drawn, "mass_flow"),
-        "m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k · y",
-        (
+        key="air",
+        title="Air that the engine draws",
+        result=Figure(drawn, "mass_flow"),
+        relation="m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k · y",
+        lines=(
             Line("VE", "volumetric efficiency", Figure(point.efficiency, "ratio"), "breathing"),
             Line("p", "plenum pressure, absolute", Figure(plenum.pressure, "pressure_absolute"), "pressure:plenum"),
             Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
@@ -56,7 +56,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             ),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
-        table.AIR.source,
+        source=table.AIR.source,
     )
 
 
@@ -65,17 +65,17 @@ def _asked(solver: Solver, point: Point) -> Sheet:
     start = boost.onset * boost.full_from
     share = min(max((point.speed - start) / (boost.full_from - start), 0.0), 1.0)
     return Sheet(
-        "asked_boost",
-        "Boost that is asked for",
-        Figure(float(boost.at(point.speed)), "pressure_gauge"),
-        "p_w = p · s² · (3 − 2 s)",
-        (
+        key="asked_boost",
+        title="Boost that is asked for",
+        result=Figure(float(boost.at(point.speed)), "pressure_gauge"),
+        relation="p_w = p · s² · (3 − 2 s)",
+        lines=(
             Line("p", "full boost", Figure(boost.full, "pressure_gauge")),
             Line("s", "share of the way to the speed from which the full boost is let in", Figure(share, "number")),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("n_f", "speed from which the full boost is let in", Figure(boost.full_from, "rotation")),
         ),
-        "Entry; a smooth step below it",
+        source="Entry; a smooth step below it",
     )
 
 
@@ -96,48 +96,48 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             site[k.VAPOUR : k.VAPOUR + 4],
         )
     return Sheet(
-        "charge",
-        "Charge temperature after the fuel",
-        Figure(float(after), "temperature"),
-        "T = T_p − x · f · r / c_p",
-        (
+        key="charge",
+        title="Charge temperature after the fuel",
+        result=Figure(float(after), "temperature"),
+        relation="T = T_p − x · f · r / c_p",
+        lines=(
             Line("T_p", "in the plenum", Figure(plenum.temperature, "temperature"), "temperature:plenum"),
             Line("x", "share that evaporates before the valves shut, by heat, time and saturation", Figure(point.evaporated, "ratio")),
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
         ),
-        table.EVAPORATION.source,
+        source=table.EVAPORATION.source,
     )
 
 
 def _dry_air(solver: Solver, point: Point) -> Sheet:
     share = float(solver.site_numbers[k.DRY_SHARE])
     return Sheet(
-        "dry_air",
-        "Dry air",
-        Figure(point.air * share, "mass_flow"),
-        "m = m_a · (1 − w)",
-        (
+        key="dry_air",
+        title="Dry air",
+        result=Figure(point.air * share, "mass_flow"),
+        relation="m = m_a · (1 − w)",
+        lines=(
             Line("m_a", "moist air that the engine draws", Figure(point.air, "mass_flow"), "air"),
             Line("w", "water in it, by mass", Figure(1.0 - share, "ratio")),
         ),
-        "Humidity of the day; saturation: Hyland & Wexler 1983",
+        source="Humidity of the day; saturation: Hyland & Wexler 1983",
     )
 
 
 def _displacement(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     return Sheet(
-        "displacement",
-        "Displacement",
-        Figure(engine.displacement, "volume"),
-        "V = z · π / 4 · B² · S",
-        (
+        key="displacement",
+        title="Displacement",
+        result=Figure(engine.displacement, "volume"),
+        relation="V = z · π / 4 · B² · S",
+        lines=(
             Line("z", "cylinders", Figure(float(engine.cylinders), "count")),
             Line("B", "bore", Figure(engine.bore, "length")),
             Line("S", "stroke", Figure(engine.stroke, "length")),
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 
@@ -148,18 +148,18 @@ def _breathing(solver: Solver, point: Point) -> Sheet:
     i = max(min(sum(v <= inside for v in x), len(x) - 1), 1)
     lower = max(i - 1, 0)
     return Sheet(
-        "breathing",
-        "Volumetric efficiency",
-        Figure(float(breathing.at(point.speed)), "ratio"),
-        "VE = curve(n; n1, VE1; n2, VE2)",
-        (
+        key="breathing",
+        title="Volumetric efficiency",
+        result=Figure(float(breathing.at(point.speed)), "ratio"),
+        relation="VE = curve(n; n1, VE1; n2, VE2)",
+        lines=(
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("n1", "point of the curve below", Figure(x[lower], "rotation")),
             Line("VE1", "there", Figure(breathing.efficiency[lower], "ratio")),
             Line("n2", "point of the curve above", Figure(x[min(i, len(x) - 1)], "rotation")),
             Line("VE2", "there", Figure(breathing.efficiency[min(i, len(x) - 1)], "ratio")),
         ),
-        "The engine's own curve, or the shape of its kind (trend: Heywood 1988, fig. 6-9, from memory); "
+        source="The engine's own curve, or the shape of its kind (trend: Heywood 1988, fig. 6-9, from memory); "
         "monotone cubics between its points (Fritsch & Carlson 1980)",
     )
 

@@ -23,11 +23,11 @@ def _banks(solver: Solver, point: Point) -> Banks:
 def _pressure(solver: Solver, point: Point) -> Sheet:
     b = _banks(solver, point)
     return Sheet(
-        "far_bank",
-        "Far bank's ports over the near ones",
-        Figure(b.pressure, "pressure_difference"),
-        "Δp = Δp_x · K_f / K",
-        (
+        key="far_bank",
+        title="Far bank's ports over the near ones",
+        result=Figure(b.pressure, "pressure_difference"),
+        relation="Δp = Δp_x · K_f / K",
+        lines=(
             Line(
                 "Δp_x",
                 "loss of the crossover, the mean of both banks",
@@ -37,7 +37,7 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
             Line("K_f", "of what only the far bank's gas goes through", Figure(b.far, "number")),
             Line("K", "of the mean of both, with their meeting", Figure(b.stretch.loss, "number"), f"coefficient:{b.element.id}"),
         ),
-        "Heads in proportion to their coefficients",
+        source="Heads in proportion to their coefficients",
     )
 
 
@@ -45,17 +45,17 @@ def _air(solver: Solver, point: Point) -> Sheet:
     b = _banks(solver, point)
     middle, plenum = point.stations["exhaust_port"].pressure, point.stations["plenum"].pressure
     return Sheet(
-        "far_air",
-        "Air that the far bank draws less",
-        Figure(b.air, "ratio"),
-        "x = 1 − k(o · (p3 + Δp / 2) / p) / k(o · (p3 − Δp / 2) / p)",
-        (
+        key="far_air",
+        title="Air that the far bank draws less",
+        result=Figure(b.air, "ratio"),
+        relation="x = 1 − k(o · (p3 + Δp / 2) / p) / k(o · (p3 − Δp / 2) / p)",
+        lines=(
             Line("p3", "exhaust ports, mean of both, absolute", Figure(middle, "pressure_absolute"), "pressure:exhaust_port"),
             Line("Δp", "far over near", Figure(b.pressure, "pressure_difference"), "far_bank"),
             Line("p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
             Line("o", "pressure at the ports during overlap over its mean", Figure(point.turbo.overlap, "number"), "pulse_overlap"),
         ),
-        table.BACK_PRESSURE.source,
+        source=table.BACK_PRESSURE.source,
     )
 
 
@@ -66,15 +66,15 @@ def _between(solver: Solver, point: Point) -> Sheet:
         raise KeyError("no crossover in space")
     across = outlets[1].origin - outlets[0].origin
     return Sheet(
-        "banks_between",
-        "From collector to collector",
-        Figure(float(np.linalg.norm(across)), "length"),
-        "d = √(x² + y² + z²)",
-        tuple(
+        key="banks_between",
+        title="From collector to collector",
+        result=Figure(float(np.linalg.norm(across)), "length"),
+        relation="d = √(x² + y² + z²)",
+        lines=tuple(
             Line(symbol, words, Figure(float(value), "length"))
             for symbol, words, value in zip("xyz", ("along the crank", "up", "out"), across, strict=True)
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 

@@ -23,16 +23,16 @@ def _belt_slip(solver: Solver, point: Point) -> Sheet:
         raise KeyError("belt_slip")
     power = point.turbo.power / blower.drive
     return Sheet(
-        "belt_slip",
-        "What the blower falls behind",
-        Figure(belt_slip(solver, point), "ratio"),
-        "s = C · P_belt / n",
-        (
+        key="belt_slip",
+        title="What the blower falls behind",
+        result=Figure(belt_slip(solver, point), "ratio"),
+        relation="s = C · P_belt / n",
+        lines=(
             Line("C", "of the belt: 1 / (its stiffness · its speed for one turn a minute)", Figure(compliance(blower.belt), "number")),
             Line("P_belt", "taken by the blower's belt", Figure(power, "power"), "belt_power"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        METHODS[2].source,
+        source=METHODS[2].source,
     )
 
 
@@ -41,15 +41,15 @@ def _belt_power(solver: Solver, point: Point) -> Sheet:
     if blower is None:
         raise KeyError("belt_power")
     return Sheet(
-        "belt_power",
-        "Power that the belt brings",
-        Figure(point.turbo.power / blower.drive, "power"),
-        "P_belt = P_air / η_d",
-        (
+        key="belt_power",
+        title="Power that the belt brings",
+        result=Figure(point.turbo.power / blower.drive, "power"),
+        relation="P_belt = P_air / η_d",
+        lines=(
             Line("P_air", "into the air", Figure(point.turbo.power, "power"), "air_power"),
             Line("η_d", "of belt and gears", Figure(blower.drive, "ratio")),
         ),
-        "Definition",
+        source="Definition",
     )
 
 
@@ -61,16 +61,16 @@ def _belt_carries(solver: Solver, point: Point) -> Sheet:
     v = belt.speed(point.speed)
     pull, share = pull_and_share(belt, point.speed)
     return Sheet(
-        "belt_carries",
-        "Power that the belt carries",
-        Figure(capacity(belt, point.speed), "power"),
-        "P_max = F · g · v",
-        (
+        key="belt_carries",
+        title="Power that the belt carries",
+        result=Figure(capacity(belt, point.speed), "power"),
+        relation="P_max = F · g · v",
+        lines=(
             Line("F", "pull of the tight side, less the belt's own inertia", Figure(pull, "number")),
             Line("g", "share that grip, or the teeth in mesh, transfer", Figure(share, "ratio")),
             Line("v", "speed of the belt", Figure(v, "velocity"), "belt_speed"),
         ),
-        METHODS[1].source,
+        source=METHODS[1].source,
     )
 
 
@@ -80,12 +80,12 @@ def _belt_speed(solver: Solver, point: Point) -> Sheet:
         raise KeyError("belt_speed")
     belt = blower.belt
     return Sheet(
-        "belt_speed",
-        "Speed of the belt",
-        Figure(belt.speed(point.speed), "velocity"),
-        "v = π · d · n",
-        (Line("d", "pulley on the crank", Figure(belt.crank, "length")), Line("n", "engine speed", Figure(point.speed, "rotation"))),
-        "Definition",
+        key="belt_speed",
+        title="Speed of the belt",
+        result=Figure(belt.speed(point.speed), "velocity"),
+        relation="v = π · d · n",
+        lines=(Line("d", "pulley on the crank", Figure(belt.crank, "length")), Line("n", "engine speed", Figure(point.speed, "rotation"))),
+        source="Definition",
     )
 
 

@@ -34,11 +34,11 @@ def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, act
         raise KeyError(key)
     below, above = actuator.pressures(held.reference)
     return Sheet(
-        key,
-        title,
-        Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
-        "p_b = p_r − Δp;  (p_l − p_u) + (p4 − p5) · a = s + (f − s) · x",
-        (
+        key=key,
+        title=title,
+        result=Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
+        relation="p_b = p_r − Δp;  (p_l − p_u) + (p4 − p5) · a = s + (f − s) · x",
+        lines=(
             Line("p_r", "in the hose, gauge", Figure(held.reference, "pressure_gauge")),
             Line("Δp", "lost from there to the plenum", Figure(held.reference - held.boost, "pressure_difference")),
             Line("p_l", "under the diaphragm, gauge", Figure(below, "pressure_gauge")),
@@ -50,19 +50,19 @@ def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, act
             Line("f", "at full lift, on the bench", Figure(actuator.full, "pressure_gauge")),
             Line("x", "share of the lift", Figure(held.lift, "ratio")),
         ),
-        _SOURCE,
+        source=_SOURCE,
     )
 
 
 def _guess(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     return Sheet(
-        "spring_guess",
-        "Spring while none is said",
-        Figure(actuator.spring, "pressure_gauge"),
-        "s = s_u",
-        (Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
-        "Common practice, no source",
+        key="spring_guess",
+        title="Spring while none is said",
+        result=Figure(actuator.spring, "pressure_gauge"),
+        relation="s = s_u",
+        lines=(Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
+        source="Common practice, no source",
     )
 
 
@@ -100,17 +100,17 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     if duty != duty:
         raise KeyError("duty_wanted")
     return Sheet(
-        "duty_wanted",
-        "How long the solenoid is on",
-        Figure(duty, "ratio"),
-        "d = (1 − p_l / p_r) / z",
-        (
+        key="duty_wanted",
+        title="How long the solenoid is on",
+        result=Figure(duty, "ratio"),
+        relation="d = (1 − p_l / p_r) / z",
+        lines=(
             Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
             Line("p_b", "boost that is asked for", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
             Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
             Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
         ),
-        _SOURCE,
+        source=_SOURCE,
     )
 
 
@@ -118,16 +118,16 @@ def _needed(build: Build, solver: Solver, point: Point) -> Sheet:
     state = _state(build, solver, point)
     area = needed_area(solver, state)
     return Sheet(
-        "blow_off_needed",
-        "Blow-off valve that is needed",
-        Figure(diameter_of(area), "length"),
-        "d = √(4 · A / (π · c))",
-        (
+        key="blow_off_needed",
+        title="Blow-off valve that is needed",
+        result=Figure(diameter_of(area), "length"),
+        relation="d = √(4 · A / (π · c))",
+        lines=(
             Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
             Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
             Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute")),
         ),
-        "Isentropic orifice, NACA 1135; the surge line of the map",
+        source="Isentropic orifice, NACA 1135; the surge line of the map",
     )
 
 
@@ -135,16 +135,16 @@ def _greitzer(build: Build, solver: Solver, point: Point) -> Sheet:
     state = _state(build, solver, point)
     volume, length, area = room(solver)
     return Sheet(
-        "greitzer",
-        "Greitzer's B",
-        Figure(greitzer(solver, state), "number"),
-        "B = u / (2 · a) · √(V / (A · L))",
-        (
+        key="greitzer",
+        title="Greitzer's B",
+        result=Figure(greitzer(solver, state), "number"),
+        relation="B = u / (2 · a) · √(V / (A · L))",
+        lines=(
             Line("V", "between compressor and throttle", Figure(volume, "volume")),
             Line("A", "bore of its pipes", Figure(area, "area")),
             Line("L", "length of its pipes", Figure(length, "length")),
         ),
-        "E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
+        source="E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
     )
 
 

@@ -29,7 +29,9 @@ def _days(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = tuple(Line(f"d_{n}", message(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1))
     most = max((one.days for _, one in groups), default=0.0)
     right = ", ".join(line.symbol for line in lines) or "0"
-    return Sheet("bill_days", "The longest wait", Figure(most, "days"), f"d = max({right})", lines, SOURCE)
+    return Sheet(
+        key="bill_days", title="The longest wait", result=Figure(most, "days"), relation=f"d = max({right})", lines=lines, source=SOURCE
+    )
 
 
 def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -37,16 +39,16 @@ def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
     if means is None:
         raise KeyError("bill_weeks")
     return Sheet(
-        "bill_weeks",
-        "Weeks until it stands",
-        Figure(one.weeks(means.hours_a_week), "weeks"),
-        "t = d / 7 + h / w",
-        (
+        key="bill_weeks",
+        title="Weeks until it stands",
+        result=Figure(one.weeks(means.hours_a_week), "weeks"),
+        relation="t = d / 7 + h / w",
+        lines=(
             Line("d", "days of the longest wait: the work is made round the parts", Figure(one.days, "days"), "bill_days"),
             Line("h", "work", Figure(one.hours, "work"), "bill_hours"),
             Line("w", "hours of a week", Figure(means.hours_a_week, "work")),
         ),
-        f"{SOURCE}; one after the other: common practice",
+        source=f"{SOURCE}; one after the other: common practice",
     )
 
 

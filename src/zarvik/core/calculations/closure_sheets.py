@@ -65,11 +65,11 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     left = air + released - gas - point.power - coolant - friction - point.cooler_heat - walls - (taken - point.turbo.power)
     cooler = "cooler_heat" if solver.path.cooler is not None else ""
     return Sheet(
-        "closure_energy",
-        "Energy that is not accounted for",
-        Figure(abs(left) / released, "closure"),
-        "e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
-        (
+        key="closure_energy",
+        title="Energy that is not accounted for",
+        result=Figure(abs(left) / released, "closure"),
+        relation="e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
+        lines=(
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
             Line("H", "what the air brings along", Figure(air, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
@@ -80,7 +80,7 @@ def _energy(solver: Solver, point: Point) -> Sheet:
             Line("P_s", "lost between turbine, or belt, and air", Figure(taken - point.turbo.power, "power")),
             Line("G", "what the gas carries out of the tailpipe", Figure(gas, "power")),
         ),
-        _SOLVED + "1e-4. First law round the whole path; gas: NASA TM-4513, from 25 °C",
+        source=_SOLVED + "1e-4. First law round the whole path; gas: NASA TM-4513, from 25 °C",
     )
 
 
@@ -89,16 +89,16 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     left = abs(turbo.turbine_power * mechanical - turbo.power) / (abs(turbo.turbine_power) + 1e-9)
     return Sheet(
-        "closure_shaft",
-        "Shaft power that is not accounted for",
-        Figure(left, "closure"),
-        "e = |P_t · η_m − P_air| / P_t",
-        (
+        key="closure_shaft",
+        title="Shaft power that is not accounted for",
+        result=Figure(left, "closure"),
+        relation="e = |P_t · η_m − P_air| / P_t",
+        lines=(
             Line("P_t", "power out of the gas", Figure(turbo.turbine_power, "power"), "turbine_power"),
             Line("η_m", "bearings and shaft", Figure(mechanical, "ratio")),
             Line("P_air", "power into the air", Figure(turbo.power, "power"), "air_power"),
         ),
-        _SOLVED + "1e-4",
+        source=_SOLVED + "1e-4",
     )
 
 
@@ -114,30 +114,30 @@ def _mass(solver: Solver, point: Point) -> Sheet:
         moved = rotors_move(solver, point, blower)
         through = point.air * (1.0 + turbo.opening)
         return Sheet(
-            "closure_mass",
-            "Flow that is not accounted for",
-            Figure(max(cold, abs(math.log(moved / through))), "closure"),
-            "e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
-            (
+            key="closure_mass",
+            title="Flow that is not accounted for",
+            result=Figure(max(cold, abs(math.log(moved / through))), "closure"),
+            relation="e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
+            lines=(
                 *lines,
                 Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
                 Line("x", "opening of the bypass", Figure(turbo.opening, "ratio"), "opening"),
             ),
-            _SOLVED + "1e-6",
+            source=_SOLVED + "1e-6",
         )
     hot = abs((turbo.turbine_flow + turbo.gate_flow) / exhaust - 1.0)
     return Sheet(
-        "closure_mass",
-        "Flow that is not accounted for",
-        Figure(max(cold, hot), "closure"),
-        "e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
-        (
+        key="closure_mass",
+        title="Flow that is not accounted for",
+        result=Figure(max(cold, hot), "closure"),
+        relation="e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
+        lines=(
             *lines,
             Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
         ),
-        _SOLVED + "1e-6",
+        source=_SOLVED + "1e-6",
     )
 
 
@@ -161,12 +161,12 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     both = list(zip(pairs[::2], pairs[1::2], strict=True))
     terms = ", ".join(f"|ln({one[0]} / {two[0]})|" for one, two in both)
     return Sheet(
-        "closure_pressure",
-        "Pressure that is not accounted for",
-        Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
-        f"e = max({terms})",
-        tuple(Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet) for symbol, words, value, sheet in pairs),
-        _SOLVED + "1e-6",
+        key="closure_pressure",
+        title="Pressure that is not accounted for",
+        result=Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
+        relation=f"e = max({terms})",
+        lines=tuple(Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet) for symbol, words, value, sheet in pairs),
+        source=_SOLVED + "1e-6",
     )
 
 

@@ -29,11 +29,11 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
     cycle = fuel_air_work(engine.fuel.key, engine.compression, engine.lambda_)
     late = float(eng.late_factor(point.retard))
     return Sheet(
-        "indicated",
-        "Gross indicated mean pressure",
-        Figure(share * cycle * late * dry / per_second, "mean_pressure"),
-        "imep = s · w · z · m / (V · n / 2)",
-        (
+        key="indicated",
+        title="Gross indicated mean pressure",
+        result=Figure(share * cycle * late * dry / per_second, "mean_pressure"),
+        relation="imep = s · w · z · m / (V · n / 2)",
+        lines=(
             Line("s", "share of the fuel-air cycle that a real engine reaches", Figure(share, "ratio")),
             Line(
                 "w",
@@ -49,18 +49,18 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        table.CYCLE.source,
+        source=table.CYCLE.source,
     )
 
 
 def _late(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "late_factor",
-        "What late ignition leaves of the work",
-        Figure(float(eng.late_factor(point.retard)), "number"),
-        table.LATE.written,
-        (Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
-        table.LATE.source,
+        key="late_factor",
+        title="What late ignition leaves of the work",
+        result=Figure(float(eng.late_factor(point.retard)), "number"),
+        relation=table.LATE.written,
+        lines=(Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
+        source=table.LATE.source,
     )
 
 
@@ -73,11 +73,11 @@ def _retard(solver: Solver, point: Point) -> Sheet:
     )
     by_fuel = engine.retard is None and engine.fuel.spark
     return Sheet(
-        "retard",
-        "Ignition after best torque",
-        Figure(math.radians(found), "angle"),
-        "r: I(r) = 1" if by_fuel else "r = r_0",
-        (
+        key="retard",
+        title="Ignition after best torque",
+        result=Figure(math.radians(found), "angle"),
+        relation="r: I(r) = 1" if by_fuel else "r = r_0",
+        lines=(
             Line(
                 "r_0", "the most that is taken" if by_fuel else "as typed", Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")
             ),
@@ -87,7 +87,7 @@ def _retard(solver: Solver, point: Point) -> Sheet:
         )
         if engine.fuel.octane is not None
         else (Line("r_0", "a diesel is not asked", Figure(0.0, "angle")),),
-        "As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)" if by_fuel else "Entry",
+        source="As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)" if by_fuel else "Entry",
     )
 
 
@@ -109,15 +109,15 @@ def _friction(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     piston = 2.0 * engine.stroke * point.speed / 60.0
     return Sheet(
-        "friction",
-        "Friction mean pressure",
-        Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
-        table.FRICTION.written,
-        (
+        key="friction",
+        title="Friction mean pressure",
+        result=Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
+        relation=table.FRICTION.written,
+        lines=(
             Line("s", "mean piston speed", Figure(piston, "velocity")),
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
         ),
-        table.FRICTION.source,
+        source=table.FRICTION.source,
     )
 
 
@@ -126,16 +126,16 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     stoichiometric = engine.fuel.stoichiometric_ratio
     return Sheet(
-        "fuel",
-        "Fuel that is burnt",
-        Figure(dry / (engine.lambda_ * stoichiometric), "mass_flow"),
-        "m_f = m / (λ · L)",
-        (
+        key="fuel",
+        title="Fuel that is burnt",
+        result=Figure(dry / (engine.lambda_ * stoichiometric), "mass_flow"),
+        relation="m_f = m / (λ · L)",
+        lines=(
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("λ", "lambda at full load", Figure(engine.lambda_, "number")),
             Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
         ),
-        "Formula of the fuel (Heywood 1988, table D.4)",
+        source="Formula of the fuel (Heywood 1988, table D.4)",
     )
 
 
@@ -143,16 +143,16 @@ def _lambda(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     stoichiometric = solver.path.engine.fuel.stoichiometric_ratio
     return Sheet(
-        "lambda",
-        "Lambda",
-        Figure(dry / (point.fuel * stoichiometric), "number"),
-        "λ = m / (m_f · L)",
-        (
+        key="lambda",
+        title="Lambda",
+        result=Figure(dry / (point.fuel * stoichiometric), "number"),
+        relation="λ = m / (m_f · L)",
+        lines=(
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
             Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
         ),
-        "Formula of the fuel (Heywood 1988, table D.4)",
+        source="Formula of the fuel (Heywood 1988, table D.4)",
     )
 
 
@@ -170,11 +170,11 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
     burnt = solver.burnt
     mean = (enthalpy(burnt, found) - enthalpy(burnt, base)) / (found - base)
     return Sheet(
-        "port_temperature",
-        "Gas at the exhaust ports",
-        Figure(float(found), "temperature"),
-        "T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
-        (
+        key="port_temperature",
+        title="Gas at the exhaust ports",
+        result=Figure(float(found), "temperature"),
+        relation="T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
+        lines=(
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
             Line(
                 "H",
@@ -186,7 +186,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
             Line("c_p", "of the gas on the way, J/(g K)", Figure(mean / 1000.0, "number")),
         ),
-        "Energy balance; heat to the walls: the form of Taylor & Toong (Heywood 1988, sec. 12.4.3)",
+        source="Energy balance; heat to the walls: the form of Taylor & Toong (Heywood 1988, sec. 12.4.3)",
     )
 
 
@@ -197,11 +197,11 @@ def _knock(solver: Solver, point: Point) -> Sheet:
     heat = heat_of_charge(engine.burnt)
     index = _index(solver, point)
     return Sheet(
-        "knock",
-        "Knock index (screening)",
-        Figure(float(index), "number"),
-        table.KNOCK.written,
-        (
+        key="knock",
+        title="Knock index (screening)",
+        result=Figure(float(index), "number"),
+        relation=table.KNOCK.written,
+        lines=(
             Line("ON", "octane number", Figure(octane, "number")),
             Line("p_p", "plenum, where the compression of the end gas begins", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
             Line(
@@ -219,7 +219,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
             Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
         ),
-        table.KNOCK.source,
+        source=table.KNOCK.source,
     )
 
 
@@ -227,15 +227,15 @@ def _released(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     return Sheet(
-        "released_heat",
-        "Heat that is released",
-        Figure(float(dry * engine.burnt.heat_per_air), "power"),
-        "Q = m · q",
-        (
+        key="released_heat",
+        title="Heat that is released",
+        result=Figure(float(dry * engine.burnt.heat_per_air), "power"),
+        relation="Q = m · q",
+        lines=(
             Line("m", "dry air", Figure(float(dry), "mass_flow"), "dry_air"),
             Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
         ),
-        table.COMBUSTION.source,
+        source=table.COMBUSTION.source,
     )
 
 
@@ -251,11 +251,11 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
     factor = float(site[k.NUSSELT] * site[k.TRUST_HEAT])
     h = factor * reynolds**0.75 * conductivity / engine.bore
     return Sheet(
-        "coolant_heat",
-        "Heat from the gas to the walls",
-        Figure(float(h * engine.pistons * (gas - eng.COOLANT)), "power"),
-        "Q_c = c · Re^0.75 · k / B · A · (T_g − T_w)",
-        (
+        key="coolant_heat",
+        title="Heat from the gas to the walls",
+        result=Figure(float(h * engine.pistons * (gas - eng.COOLANT)), "power"),
+        relation="Q_c = c · Re^0.75 · k / B · A · (T_g − T_w)",
+        lines=(
             Line("c", "factor of the gas alone", Figure(factor, "number")),
             Line("Re", "of the charge on piston area and bore", Figure(float(reynolds), "count")),
             Line("k", "conductivity of the gas, W/(m K)", Figure(conductivity, "number")),
@@ -264,7 +264,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
             Line("T_g", "gas temperature that stands for the cycle", Figure(gas, "temperature")),
             Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
-        table.WALLS.source,
+        source=table.WALLS.source,
     )
 
 

@@ -20,15 +20,15 @@ def _ratio(solver: Solver, point: Point) -> Sheet:
     inlet = point.stations["compressor_inlet"].pressure
     outlet = point.stations["compressor_outlet"].pressure
     return Sheet(
-        "pressure_ratio",
-        "Pressure ratio of the compressor",
-        Figure(outlet / inlet, "number"),
-        "Π = p2 / p1",
-        (
+        key="pressure_ratio",
+        title="Pressure ratio of the compressor",
+        result=Figure(outlet / inlet, "number"),
+        relation="Π = p2 / p1",
+        lines=(
             Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute")),
             Line("p1", "before it, absolute", Figure(inlet, "pressure_absolute"), "pressure:compressor_inlet"),
         ),
-        "SAE J1826; total to total",
+        source="SAE J1826; total to total",
     )
 
 
@@ -44,11 +44,11 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     out = temperature_of_enthalpy(gas, enthalpy(gas, inlet) + work, found)
     cp = work / (out - inlet) if abs(out - inlet) > 1e-9 else heat_capacity(gas, inlet)
     return Sheet(
-        "compressor_outlet",
-        "Air behind the compressor",
-        Figure(float(out), "temperature"),
-        "T2 = T1 + Δh · η / c_p" if driven else "T2 = T1 + Δh / (η · c_p)",
-        (
+        key="compressor_outlet",
+        title="Air behind the compressor",
+        result=Figure(float(out), "temperature"),
+        relation="T2 = T1 + Δh · η / c_p" if driven else "T2 = T1 + Δh / (η · c_p)",
+        lines=(
             Line(
                 "T1",
                 "taken in, with what the bypass brings back" if warmed else "inlet temperature",
@@ -60,7 +60,7 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
             Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
             Line("Π", "pressure ratio that Δh belongs to", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
         ),
-        "Definition of isentropic efficiency, SAE J1826; gas: NASA TM-4513",
+        source="Definition of isentropic efficiency, SAE J1826; gas: NASA TM-4513",
     )
 
 
@@ -69,32 +69,32 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
     blower = solver.path.blower
     if blower is not None:
         return Sheet(
-            "efficiency",
-            "Adiabatic efficiency of the blower",
-            Figure(float(blower_efficiency(blower.adiabatic, blower.fall, turbo.ratio)), "ratio"),
-            "η = η_0 − f · (Π − 1)",
-            (
+            key="efficiency",
+            title="Adiabatic efficiency of the blower",
+            result=Figure(float(blower_efficiency(blower.adiabatic, blower.fall, turbo.ratio)), "ratio"),
+            relation="η = η_0 − f · (Π − 1)",
+            lines=(
                 Line("η_0", "at pressure ratio 1", Figure(blower.adiabatic, "ratio")),
                 Line("f", "its fall for a unit of pressure ratio", Figure(blower.fall, "ratio")),
                 Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),
             ),
-            table.BLOWER_HEAT.source,
+            source=table.BLOWER_HEAT.source,
         )
     chart = solver.path.turbo.chart
     lines, points = lookup.pack(chart)
     speed = turbo.speed / chart.maximum_speed
     found, place = lookup.efficiency_at(lines, points, speed, turbo.flow)
     return Sheet(
-        "efficiency",
-        "Compressor efficiency",
-        Figure(float(found), "ratio"),
-        "η = map(n_c, m_c)",
-        (
+        key="efficiency",
+        title="Compressor efficiency",
+        result=Figure(float(found), "ratio"),
+        relation="η = map(n_c, m_c)",
+        lines=(
             Line("n_c", "corrected speed", Figure(turbo.speed, "rotation"), "corrected_speed"),
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("s", "place on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
         ),
-        table.MAP.source,
+        source=table.MAP.source,
     )
 
 
@@ -108,11 +108,11 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
         / (inlet.pressure / chart.reference_pressure)
     )
     return Sheet(
-        "corrected_flow",
-        "Corrected flow of one compressor",
-        Figure(flow, "mass_flow"),
-        "m_c = m / z · √(T1 / T_ref) / (p1 / p_ref)",
-        (
+        key="corrected_flow",
+        title="Corrected flow of one compressor",
+        result=Figure(flow, "mass_flow"),
+        relation="m_c = m / z · √(T1 / T_ref) / (p1 / p_ref)",
+        lines=(
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
             Line("z", "compressors side by side", Figure(float(solver.path.turbo.count), "count")),
             Line("T1", "inlet temperature", Figure(inlet.temperature, "temperature"), "temperature:compressor_inlet"),
@@ -120,7 +120,7 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
             Line("T_ref", "of the map", Figure(chart.reference_temperature, "temperature")),
             Line("p_ref", "of the map", Figure(chart.reference_pressure, "pressure_absolute")),
         ),
-        "SAE J1826",
+        source="SAE J1826",
     )
 
 
@@ -129,15 +129,15 @@ def _corrected_speed(solver: Solver, point: Point) -> Sheet:
     lines, points = lookup.pack(chart)
     speed, _, _ = lookup.inverse(lines, points, turbo.flow, turbo.ratio, 0.0)
     return Sheet(
-        "corrected_speed",
-        "Corrected speed of the wheel",
-        Figure(float(speed) * chart.maximum_speed, "rotation"),
-        "n_c = map(Π, m_c)",
-        (
+        key="corrected_speed",
+        title="Corrected speed of the wheel",
+        result=Figure(float(speed) * chart.maximum_speed, "rotation"),
+        relation="n_c = map(Π, m_c)",
+        lines=(
             Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
         ),
-        "The map itself: the speed whose line passes there",
+        source="The map itself: the speed whose line passes there",
     )
 
 
@@ -147,30 +147,30 @@ def _speed(solver: Solver, point: Point) -> Sheet:
         blower = solver.path.blower
         behind = belt_slip(solver, point)
         return Sheet(
-            "wheel_speed",
-            "Speed of the rotors",
-            Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"),
-            "n_b = i · n · (1 − s)",
-            (
+            key="wheel_speed",
+            title="Speed of the rotors",
+            result=Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"),
+            relation="n_b = i · n · (1 − s)",
+            lines=(
                 Line("i", "blower turns for one of the crank", Figure(blower.ratio, "number")),
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
                 Line("s", "what it falls behind as the belt stretches", Figure(behind, "ratio"), "belt_slip"),
             ),
-            "Definition",
+            source="Definition",
         )
     inlet = point.stations["compressor_inlet"].temperature
     reference = solver.path.turbo.chart.reference_temperature
     return Sheet(
-        "wheel_speed",
-        "Speed of the wheel",
-        Figure(turbo.speed * math.sqrt(inlet / reference), "rotation"),
-        "n_w = n_c · √(T1 / T_ref)",
-        (
+        key="wheel_speed",
+        title="Speed of the wheel",
+        result=Figure(turbo.speed * math.sqrt(inlet / reference), "rotation"),
+        relation="n_w = n_c · √(T1 / T_ref)",
+        lines=(
             Line("n_c", "corrected speed, from the map at ratio and flow", Figure(turbo.speed, "rotation"), "corrected_speed"),
             Line("T1", "inlet temperature", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
             Line("T_ref", "of the map", Figure(reference, "temperature")),
         ),
-        "SAE J1826",
+        source="SAE J1826",
     )
 
 
@@ -178,11 +178,11 @@ def _overspeed(solver: Solver, point: Point) -> Sheet:
     turbo, blower = point.turbo, solver.path.blower
     most = blower.maximum_speed if blower else solver.path.turbo.chart.maximum_speed
     return Sheet(
-        "overspeed",
-        "Speed in hand",
-        Figure(1.0 - turbo.speed / most, "ratio"),
-        "o = 1 − n_c / n_max",
-        (
+        key="overspeed",
+        title="Speed in hand",
+        result=Figure(1.0 - turbo.speed / most, "ratio"),
+        relation="o = 1 − n_c / n_max",
+        lines=(
             Line(
                 "n_c",
                 "speed of the rotors" if blower else "corrected speed of the wheel",
@@ -191,22 +191,22 @@ def _overspeed(solver: Solver, point: Point) -> Sheet:
             ),
             Line("n_max", "the most it may turn", Figure(most, "rotation")),
         ),
-        "5 % in hand: common practice, no source. Overspeed can burst a wheel",
+        source="5 % in hand: common practice, no source. Overspeed can burst a wheel",
     )
 
 
 def _surge(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
-        "surge",
-        "Margin to surge",
-        Figure(turbo.flow / turbo.surge_flow - 1.0, "ratio"),
-        "a = m_c / m_s − 1",
-        (
+        key="surge",
+        title="Margin to surge",
+        result=Figure(turbo.flow / turbo.surge_flow - 1.0, "ratio"),
+        relation="a = m_c / m_s − 1",
+        lines=(
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_s", "surge flow at the same pressure ratio", Figure(turbo.surge_flow, "mass_flow"), "surge_flow"),
         ),
-        "The map's surge line; 10 % in hand: common practice, no source",
+        source="The map's surge line; 10 % in hand: common practice, no source",
     )
 
 
@@ -215,12 +215,12 @@ def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
         chart, ratio = solver.path.turbo.chart, point.turbo.ratio
         found = chart.surge_flow(ratio) if key == "surge_flow" else chart.flow_limit(ratio)
         return Sheet(
-            key,
-            title,
-            Figure(float(found), "mass_flow"),
-            f"{symbol} = map(Π)",
-            (Line("Π", "pressure ratio", Figure(ratio, "number"), "pressure_ratio"),),
-            f"The map itself: {words} at this ratio",
+            key=key,
+            title=title,
+            result=Figure(float(found), "mass_flow"),
+            relation=f"{symbol} = map(Π)",
+            lines=(Line("Π", "pressure ratio", Figure(ratio, "number"), "pressure_ratio"),),
+            source=f"The map itself: {words} at this ratio",
         )
 
     return maker
@@ -229,15 +229,15 @@ def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
 def _choke(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
-        "choke",
-        "Margin to choke",
-        Figure(1.0 - turbo.flow / turbo.flow_limit, "ratio"),
-        "b = 1 − m_c / m_k",
-        (
+        key="choke",
+        title="Margin to choke",
+        result=Figure(1.0 - turbo.flow / turbo.flow_limit, "ratio"),
+        relation="b = 1 − m_c / m_k",
+        lines=(
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_k", "right edge of the map at the same ratio", Figure(turbo.flow_limit, "mass_flow"), "flow_limit"),
         ),
-        "The map's right edge; 10 % in hand: common practice, no source",
+        source="The map's right edge; 10 % in hand: common practice, no source",
     )
 
 
@@ -245,27 +245,27 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     blower = solver.path.blower
     if blower is not None:
         return Sheet(
-            "shaft",
-            "Power that the belt takes",
-            Figure(point.turbo.power / blower.drive, "power"),
-            "P_belt = P_air / η_d",
-            (
+            key="shaft",
+            title="Power that the belt takes",
+            result=Figure(point.turbo.power / blower.drive, "power"),
+            relation="P_belt = P_air / η_d",
+            lines=(
                 Line("P_air", "power into the air", Figure(point.turbo.power, "power"), "air_power"),
                 Line("η_d", "belt and gears", Figure(blower.drive, "ratio")),
             ),
-            "Definition",
+            source="Definition",
         )
     turbine = solver.path.turbo.turbine
     return Sheet(
-        "shaft",
-        "Power into the air",
-        Figure(point.turbo.turbine_power * turbine.mechanical, "power"),
-        "P_c = η_m · P_t",
-        (
+        key="shaft",
+        title="Power into the air",
+        result=Figure(point.turbo.turbine_power * turbine.mechanical, "power"),
+        relation="P_c = η_m · P_t",
+        lines=(
             Line("P_t", "turbine power from the gas", Figure(point.turbo.turbine_power, "power"), "turbine_power"),
             Line("η_m", "bearings and shaft", Figure(turbine.mechanical, "ratio")),
         ),
-        "Steady shaft; Watson & Janota 1982, ch. 5",
+        source="Steady shaft; Watson & Janota 1982, ch. 5",
     )
 
 
@@ -275,17 +275,17 @@ def _air_power(solver: Solver, point: Point) -> Sheet:
     rise = enthalpy(solver.gas, outlet) - enthalpy(solver.gas, inlet)
     cp = rise / (outlet - inlet) if abs(outlet - inlet) > 1e-6 else AIR_CP
     return Sheet(
-        "air_power",
-        "Power into the air",
-        Figure(point.air * rise, "power"),
-        "P_air = m · c_p · (T2 − T1)",
-        (
+        key="air_power",
+        title="Power into the air",
+        result=Figure(point.air * rise, "power"),
+        relation="P_air = m · c_p · (T2 − T1)",
+        lines=(
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(cp / 1000.0, "number")),
             Line("T2", "behind the compressor", Figure(outlet, "temperature"), "compressor_outlet"),
             Line("T1", "before it", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
         ),
-        "Energy balance; gas: NASA TM-4513",
+        source="Energy balance; gas: NASA TM-4513",
     )
 
 

@@ -34,16 +34,16 @@ from zarvik.core.whole_build.build import Build
 
 def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "water_heat",
-        "Heat to the water",
-        Figure(to_water(solver, point), "heat_flow"),
-        "Q = Q_w + x · P_f",
-        (
+        key="water_heat",
+        title="Heat to the water",
+        result=Figure(to_water(solver, point), "heat_flow"),
+        relation="Q = Q_w + x · P_f",
+        lines=(
             Line("Q_w", "from the gas to the walls", Figure(coolant_heat(solver, point), "heat_flow"), "coolant_heat"),
             Line("x", "share of the friction that goes into the water", Figure(RUBBED, "ratio")),
             Line("P_f", "friction", Figure(rubbed(solver, point), "heat_flow")),
         ),
-        "Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
+        source="Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
     )
 
 
@@ -57,11 +57,11 @@ def _radiator(
         water, air = pump(build, solver, point), found.air * RATED_CP
         least = min(air, water * WATER_CP)
         return Sheet(
-            key,
-            title,
-            Figure(found.water, "temperature"),
-            "T = T_a + Q / (ε · C)",
-            (
+            key=key,
+            title=title,
+            result=Figure(found.water, "temperature"),
+            relation="T = T_a + Q / (ε · C)",
+            lines=(
                 Line("T_a", "air as it comes to the radiator", Figure(found.taken, "temperature")),
                 Line("Q", "heat to the water", Figure((found.water - found.taken) * found.effectiveness * least, "heat_flow")),
                 Line("ε", "effectiveness", Figure(found.effectiveness, "ratio")),
@@ -69,7 +69,8 @@ def _radiator(
                 Line("m_a", "air through it", Figure(found.air, "mass_flow")),
                 Line("m_w", "water through it", Figure(water, "mass_flow")),
             ),
-            "Effectiveness-NTU (Kays & London 1984), louvred fins (Chang & Wang 1997, Davenport 1983); wind, pump, share of the heat: "
+            source="Effectiveness-NTU (Kays & London 1984), louvred fins (Chang & Wang 1997, Davenport 1983); wind, pump, share of the "
+            "heat: "
             "common practice, no source",
         )
 
@@ -88,18 +89,18 @@ def _air(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
     before = point.cooler_heat if build.radiator.resists > 0.0 else 0.0
     return Sheet(
-        "radiator_air",
-        "Air as it comes to the radiator",
-        Figure(found.taken, "temperature"),
-        "T = T_0 + (Q_c + Q_k) / (m · c)",
-        (
+        key="radiator_air",
+        title="Air as it comes to the radiator",
+        result=Figure(found.taken, "temperature"),
+        relation="T = T_0 + (Q_c + Q_k) / (m · c)",
+        lines=(
             Line("T_0", "of the day", Figure(build.site.temperature, "temperature")),
             Line("Q_c", "of the charge cooler before it", Figure(before, "heat_flow")),
             Line("Q_k", "of the condenser before it", Figure(CONDENSED if build.radiator.condenser else 0.0, "heat_flow")),
             Line("m", "air through both", Figure(found.air, "mass_flow")),
             Line("c", "heat capacity of air, J/(kg K)", Figure(RATED_CP, "number")),
         ),
-        "Energy balance",
+        source="Energy balance",
     )
 
 
@@ -109,11 +110,11 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
     if not 0.0 < seconds < 1e6:
         raise KeyError("for good")
     return Sheet(
-        "radiator_lasts",
-        "Full load until the water is too hot",
-        Figure(seconds, "seconds"),
-        "t = H · V / K · ln((T − T_1) / (T − T_2))",
-        (
+        key="radiator_lasts",
+        title="Full load until the water is too hot",
+        result=Figure(seconds, "seconds"),
+        relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
+        lines=(
             Line("H", "heat that water and metal hold, MJ/K for each m³ of displacement", Figure(1e-6 * HOLDS_HEAT, "number")),
             Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
             Line("K", "that the radiator carries for each kelvin, W/K", Figure(found.carries, "number")),
@@ -121,7 +122,7 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T_1", "where it begins", Figure(BEGINS, "temperature")),
             Line("T_2", "where it has to end", Figure(COOLANT.most, "temperature")),
         ),
-        "One lump that warms; what it holds: common practice, no source",
+        source="One lump that warms; what it holds: common practice, no source",
     )
 
 
@@ -129,50 +130,50 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.temperature
     found = radiator_at(solver, build.radiator, point)
     return Sheet(
-        "radiator_share",
-        "Share of that heat that it carries for good",
-        Figure(share_for_good(solver, build.radiator, point), "ratio"),
-        "s = (T_2 − T_0) / (T − T_0)",
-        (
+        key="radiator_share",
+        title="Share of that heat that it carries for good",
+        result=Figure(share_for_good(solver, build.radiator, point), "ratio"),
+        relation="s = (T_2 − T_0) / (T − T_0)",
+        lines=(
             Line("T_2", "the most that the water may have", Figure(COOLANT.most, "temperature")),
             Line("T_0", "of the day", Figure(ambient, "temperature")),
             Line("T", "held at full load", Figure(found.water, "temperature"), "radiator_full"),
         ),
-        "Water and the air before the radiator rise in proportion to the heat",
+        source="Water and the air before the radiator rise in proportion to the heat",
     )
 
 
 def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
     gas = point.stations["turbine_inlet"].temperature
     return Sheet(
-        "turbo_heat",
-        "Heat into the centre section of a turbo",
-        Figure(turbo_heat(build, point), "heat_flow"),
-        "Q = G · (d / 50 mm)² · (x · T − T_w)",
-        (
+        key="turbo_heat",
+        title="Heat into the centre section of a turbo",
+        result=Figure(turbo_heat(build, point), "heat_flow"),
+        relation="Q = G · (d / 50 mm)² · (x · T − T_w)",
+        lines=(
             Line("G", "of a wheel of 50 mm, W/K", Figure(turbo_coolant.THROUGH, "number")),
             Line("d", "turbine wheel", Figure(build.turbo.turbine.wheel, "length")),
             Line("x", "housing over gas, in kelvin", Figure(HOUSING, "ratio")),
             Line("T", "gas before the turbine", Figure(gas, "temperature"), "temperature:turbine_inlet"),
             Line("T_w", "water that comes", Figure(turbo_coolant.HOT, "temperature")),
         ),
-        "Common practice, no source",
+        source="Common practice, no source",
     )
 
 
 def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
     heat, flow = turbo_heat(solver.path, point), turbo_coolant.pumped(build.coolant)
     return Sheet(
-        "turbo_water",
-        "Warming of the water in the turbo",
-        Figure(turbo_coolant.warms(heat, flow), "warming"),
-        "ΔT = Q / (m · c)",
-        (
+        key="turbo_water",
+        title="Warming of the water in the turbo",
+        result=Figure(turbo_coolant.warms(heat, flow), "warming"),
+        relation="ΔT = Q / (m · c)",
+        lines=(
             Line("Q", "heat", Figure(heat, "heat_flow"), "turbo_heat"),
             Line("m", "water that the engine's pump sends through at 15 kPa", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
         ),
-        "Energy balance; hose: 64 / Re or Blasius, and six velocity heads; pump: common practice, no source",
+        source="Energy balance; hose: 64 / Re or Blasius, and six velocity heads; pump: common practice, no source",
     )
 
 
@@ -183,17 +184,17 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
     if flow <= 0.0:
         raise KeyError("no siphon")
     return Sheet(
-        "turbo_after",
-        "Warming once it is shut off",
-        Figure(turbo_coolant.warms(heat, flow), "warming"),
-        "ΔT = Q / (m · c)",
-        (
+        key="turbo_after",
+        title="Warming once it is shut off",
+        result=Figure(turbo_coolant.warms(heat, flow), "warming"),
+        relation="ΔT = Q / (m · c)",
+        lines=(
             Line("Q", "heat that still comes, a quarter", Figure(heat, "heat_flow")),
             Line("m", "water that goes round by itself", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
             Line("h", "rise of the return", Figure(circuit.rise, "length")),
         ),
-        "Weight of warm against cold water and what the hoses rub; the quarter: common practice, no source",
+        source="Weight of warm against cold water and what the hoses rub; the quarter: common practice, no source",
     )
 
 
@@ -201,18 +202,18 @@ def _past(build: Build, solver: Solver, point: Point) -> Sheet:
     breather, site = build.breather, solver.path.site
     flow = crankcase_breather.past_rings(breather, point.air)
     return Sheet(
-        "past_rings",
-        "Gas past the rings",
-        Figure(flow * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / site.pressure, "gas_flow"),
-        "V = x · m · R · T / p",
-        (
+        key="past_rings",
+        title="Gas past the rings",
+        result=Figure(flow * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / site.pressure, "gas_flow"),
+        relation="V = x · m · R · T / p",
+        lines=(
             Line("x", "share of the air", Figure(flow / point.air, "ratio")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
             Line("R", "gas constant, J/(kg K)", Figure(DRY_AIR_GAS_CONSTANT, "number")),
             Line("T", "of the gas under the pistons", Figure(crankcase_breather.WARM, "temperature")),
             Line("p", "of the day", Figure(site.pressure, "pressure_absolute")),
         ),
-        "Share by the rings: common practice, no source",
+        source="Share by the rings: common practice, no source",
     )
 
 
@@ -222,16 +223,16 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
     found = crankcase_breather.crankcase(breather, air=point.air, ambient=build.site.pressure, inlet=inlet)
     led = inlet - build.site.pressure if breather.end in ("inlet", "both") else 0.0
     return Sheet(
-        "crankcase",
-        "Pressure under the pistons against the day",
-        Figure(found, "pressure_difference"),
-        "p = Δp + p_i",
-        (
+        key="crankcase",
+        title="Pressure under the pistons against the day",
+        result=Figure(found, "pressure_difference"),
+        relation="p = Δp + p_i",
+        lines=(
             Line("Δp", "loss of hoses and can", Figure(found - led, "pressure_difference")),
             Line("p_i", "pipe before the compressor, where it is led there, against the day", Figure(led, "pressure_difference")),
             Line("d", "bore of each hose", Figure(breather.bore, "length")),
         ),
-        "64 / Re or Blasius, entry, exit, two bends, a can of four heads",
+        source="64 / Re or Blasius, entry, exit, two bends, a can of four heads",
     )
 
 
@@ -245,31 +246,31 @@ def _worst(build: Build, solver: Solver, point: Point) -> Taken:
 def _plate(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
-        "adapter_loss",
-        "Loss of the plate that takes the most",
-        Figure(worst.loss, "pressure_difference"),
-        "Δp = K · ρ / 2 · v²",
-        (
+        key="adapter_loss",
+        title="Loss of the plate that takes the most",
+        result=Figure(worst.loss, "pressure_difference"),
+        relation="Δp = K · ρ / 2 · v²",
+        lines=(
             Line("K", "cone as long as the plate is thick, or the step", Figure(worst.coefficient, "number")),
             Line("ρ", "there, kg/m³", Figure(worst.density, "number")),
             Line("v", "in the smaller bore", Figure(worst.speed, "velocity")),
         ),
-        "Rennels & Hudson 2012, ch. 10 and 11; Borda-Carnot; Idelchik, diagram 4-9",
+        source="Rennels & Hudson 2012, ch. 10 and 11; Borda-Carnot; Idelchik, diagram 4-9",
     )
 
 
 def _plate_share(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
-        "adapter_share",
-        "Loss of that plate over the pressure there",
-        Figure(worst.share, "ratio"),
-        "s = Δp / p",
-        (
+        key="adapter_share",
+        title="Loss of that plate over the pressure there",
+        result=Figure(worst.share, "ratio"),
+        relation="s = Δp / p",
+        lines=(
             Line("Δp", "loss", Figure(worst.loss, "pressure_difference"), "adapter_loss"),
             Line("p", "pressure there", Figure(worst.loss / worst.share, "pressure_absolute")),
         ),
-        "Definition",
+        source="Definition",
     )
 
 
@@ -277,12 +278,12 @@ def _bore(key: str, title: str, side: str) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
         pattern = getattr(_worst(build, solver, point).row, side)
         return Sheet(
-            key,
-            title,
-            Figure(pattern.bore, "length"),
-            "d = d_m",
-            (Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),),
-            "Measured",
+            key=key,
+            title=title,
+            result=Figure(pattern.bore, "length"),
+            relation="d = d_m",
+            lines=(Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),),
+            source="Measured",
         )
 
     return maker
@@ -294,17 +295,18 @@ def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], re
         if found is None:
             raise KeyError(key)
         return Sheet(
-            key,
-            title,
-            Figure(of(found), kind),
-            relation,
-            (
+            key=key,
+            title=title,
+            result=Figure(of(found), kind),
+            relation=relation,
+            lines=(
                 Line("G", "through layers and bolts, W/K", Figure(found.conductance, "number")),
                 Line("T_h", "head", Figure(HEAD, "temperature")),
                 Line("T_c", "charge", Figure(point.charge, "temperature"), "charge"),
                 Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             ),
-            "Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: common "
+            source="Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: "
+            "common "
             "practice, no source",
         )
 

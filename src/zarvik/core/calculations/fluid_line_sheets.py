@@ -20,11 +20,11 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no restrictor")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_fed",
-        "Oil through the restrictor",
-        Figure(flow, "oil_flow"),
-        "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
-        (
+        key="oil_fed",
+        title="Oil through the restrictor",
+        result=Figure(flow, "oil_flow"),
+        relation="p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
+        lines=(
             Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
             Line("d", "restrictor", Figure(lines.restrictor, "length")),
             Line("L", "its length", Figure(lines.restrictor_long, "length")),
@@ -32,7 +32,7 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("ρ", "of oil, kg/m³", Figure(oil.DENSITY, "number")),
             Line("C", "discharge of a drilled bore", Figure(oil.DISCHARGE, "number")),
         ),
-        "Entry and Hagen-Poiseuille in a row; viscosity: ASTM D341 between 40 and 100 °C (typical of the grade, memory)",
+        source="Entry and Hagen-Poiseuille in a row; viscosity: ASTM D341 between 40 and 100 °C (typical of the grade, memory)",
     )
 
 
@@ -42,18 +42,18 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no drain")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_drained",
-        "Oil that the drain carries",
-        Figure(drained(lines), "oil_flow"),
-        "Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
-        (
+        key="oil_drained",
+        title="Oil that the drain carries",
+        result=Figure(drained(lines), "oil_flow"),
+        relation="Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
+        lines=(
             Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
             Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),
             Line("d", "bore of the drain", Figure(lines.drain, "length")),
             Line("α", "its fall below level", Figure(lines.fall, "angle")),
             Line("ν", "of the oil, mm²/s", Figure(1e6 * nu, "number")),
         ),
-        "Hagen-Poiseuille under its own weight; foam and half: common practice, no source",
+        source="Hagen-Poiseuille under its own weight; foam and half: common practice, no source",
     )
 
 
@@ -71,15 +71,15 @@ def _across(build: Build, solver: Solver, point: Point) -> Sheet:
     _, across = _spray(build, solver, point)
     boost = max(point.boost, 0.0)
     return Sheet(
-        "injector_across",
-        "Pressure across the injectors",
-        Figure(across, "pressure_difference"),
-        "Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
-        (
+        key="injector_across",
+        title="Pressure across the injectors",
+        result=Figure(across, "pressure_difference"),
+        relation="Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
+        lines=(
             Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
             Line("p_b", "boost, which the regulator adds where it is led to the plenum", Figure(boost, "pressure_gauge"), "boost"),
         ),
-        "Balance of the regulator",
+        source="Balance of the regulator",
     )
 
 
@@ -87,11 +87,11 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     duty, across = _spray(build, solver, point)
     return Sheet(
-        "injector_duty",
-        "Time that the injectors are open",
-        Figure(duty, "ratio"),
-        "x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
-        (
+        key="injector_duty",
+        title="Time that the injectors are open",
+        result=Figure(duty, "ratio"),
+        relation="x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
+        lines=(
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
             Line("z", "injectors", Figure(float(lines.injectors or build.engine.cylinders), "count")),
             Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
@@ -99,7 +99,7 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
             Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
         ),
-        "Bernoulli: flow with the root of the pressure",
+        source="Bernoulli: flow with the root of the pressure",
     )
 
 
@@ -107,15 +107,15 @@ def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     boost = max(point.boost, 0.0) if lines.follows else 0.0
     return Sheet(
-        "fuel_rail",
-        "Fuel pressure that the pump works against",
-        Figure(lines.base + boost, "pressure_gauge"),
-        "p = p_r + p_b",
-        (
+        key="fuel_rail",
+        title="Fuel pressure that the pump works against",
+        result=Figure(lines.base + boost, "pressure_gauge"),
+        relation="p = p_r + p_b",
+        lines=(
             Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
             Line("p_b", "boost that it follows", Figure(boost, "pressure_gauge")),
         ),
-        "Balance of the regulator",
+        source="Balance of the regulator",
     )
 
 
@@ -125,30 +125,33 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no pump")
     rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
     return Sheet(
-        "pump_flow",
-        "Fuel that the pump gives",
-        Figure(pumped(lines, rail), "fuel_flow"),
-        "Q = x · Q_0 · (1 − k · (p − p_0))",
-        (
+        key="pump_flow",
+        title="Fuel that the pump gives",
+        result=Figure(pumped(lines, rail), "fuel_flow"),
+        relation="Q = x · Q_0 · (1 − k · (p − p_0))",
+        lines=(
             Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
             Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
             Line("k", "less for each bar more", Figure(DROOP, "ratio")),
             Line("p", "rail, gauge", Figure(rail, "pressure_gauge"), "fuel_rail"),
             Line("p_0", "that it is rated at, gauge", Figure(lines.pump_at, "pressure_gauge")),
         ),
-        "Common practice, no source",
+        source="Common practice, no source",
     )
 
 
 def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     thick = density(solver.path.engine.fuel.key)
     return Sheet(
-        "fuel_volume",
-        "Fuel that is burnt, by volume",
-        Figure(point.fuel / thick, "fuel_flow"),
-        "Q = m_f / ρ",
-        (Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
-        "Definition; density: common tables",
+        key="fuel_volume",
+        title="Fuel that is burnt, by volume",
+        result=Figure(point.fuel / thick, "fuel_flow"),
+        relation="Q = m_f / ρ",
+        lines=(
+            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
+            Line("ρ", "of the fuel, kg/m³", Figure(thick, "number")),
+        ),
+        source="Definition; density: common tables",
     )
 
 
@@ -156,11 +159,11 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     flow = point.fuel / density(solver.path.engine.fuel.key)
     return Sheet(
-        "fuel_speed",
-        "Velocity in the fuel line",
-        Figure(feed_speed(lines, flow), "velocity"),
-        "v = max(Q, Q_p) / (π / 4 · d²)",
-        (
+        key="fuel_speed",
+        title="Velocity in the fuel line",
+        result=Figure(feed_speed(lines, flow), "velocity"),
+        relation="v = max(Q, Q_p) / (π / 4 · d²)",
+        lines=(
             Line("Q", "fuel that is burnt", Figure(flow, "fuel_flow"), "fuel_volume"),
             Line(
                 "Q_p",
@@ -169,7 +172,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
             ),
             Line("d", "bore of the line", Figure(lines.line, "length")),
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 
@@ -180,12 +183,12 @@ def _wants(place: int, key: str, title: str) -> BuildMaker:
             raise KeyError(key)
         value = oil.WANTS[lines.bearings][place]
         return Sheet(
-            key,
-            title,
-            Figure(value, "oil_flow"),
-            "Q = Q_p",
-            (Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),),
-            "Common practice, no source",
+            key=key,
+            title=title,
+            result=Figure(value, "oil_flow"),
+            relation="Q = Q_p",
+            lines=(Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),),
+            source="Common practice, no source",
         )
 
     return maker

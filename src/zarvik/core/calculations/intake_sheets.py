@@ -20,31 +20,31 @@ def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
     own = m.housing if m.housing > 0.0 else m.bore
     return Sheet(
-        "meter_reach",
-        "Air at which the meter ends",
-        Figure(meter.reach(m), "meter_flow"),
-        "m = m_0 · (d / d_0)²",
-        (
+        key="meter_reach",
+        title="Air at which the meter ends",
+        result=Figure(meter.reach(m), "meter_flow"),
+        relation="m = m_0 · (d / d_0)²",
+        lines=(
             Line("m_0", "that its table ends at, in its own housing", Figure(m.most, "meter_flow")),
             Line("d", "bore that its insert sits in", Figure(own, "length")),
             Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
         ),
-        "A meter knows the speed in its own bore: geometry",
+        source="A meter knows the speed in its own bore: geometry",
     )
 
 
 def _says(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
     return Sheet(
-        "meter_says",
-        "What the meter says of what passes",
-        Figure(meter.says(m), "ratio"),
-        "s = (d_0 / d)²",
-        (
+        key="meter_says",
+        title="What the meter says of what passes",
+        result=Figure(meter.says(m), "ratio"),
+        relation="s = (d_0 / d)²",
+        lines=(
             Line("d", "bore that its insert sits in", Figure(m.housing or m.bore, "length")),
             Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
         ),
-        "A meter knows the speed in its own bore: geometry",
+        source="A meter knows the speed in its own bore: geometry",
     )
 
 
@@ -61,11 +61,11 @@ def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
     before = point.stations[stretch.start]
     density = before.pressure / (DRY_AIR_GAS_CONSTANT * before.temperature)
     return Sheet(
-        "throttle_drop",
-        "Loss of the open throttle",
-        Figure(throttle_at(throttle, point)[0], "pressure_difference"),
-        "Δp = K · (m / A)² / (2 · ρ)",
-        (
+        key="throttle_drop",
+        title="Loss of the open throttle",
+        result=Figure(throttle_at(throttle, point)[0], "pressure_difference"),
+        relation="Δp = K · (m / A)² / (2 · ρ)",
+        lines=(
             Line(
                 "K",
                 "loss coefficient round the shaft, on the head in the bore",
@@ -75,7 +75,7 @@ def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("A", "area of its bore", Figure(circle(throttle.bore), "area")),
             Line("ρ", "of the air before it, kg/m³", Figure(density, "number")),
         ),
-        "Idelchik, diagram 4-9; Borda-Carnot",
+        source="Idelchik, diagram 4-9; Borda-Carnot",
     )
 
 
@@ -83,15 +83,15 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     throttle = _throttle(build, solver)
     loss, share = throttle_at(throttle, point)
     return Sheet(
-        "throttle_share",
-        "Loss of the open throttle over the pressure before it",
-        Figure(share, "ratio"),
-        "s = Δp / p",
-        (
+        key="throttle_share",
+        title="Loss of the open throttle over the pressure before it",
+        result=Figure(share, "ratio"),
+        relation="s = Δp / p",
+        lines=(
             Line("Δp", "loss", Figure(loss, "pressure_difference"), "throttle_drop"),
             Line("p", "pressure before it", Figure(loss / share, "pressure_absolute")),
         ),
-        "Definition",
+        source="Definition",
     )
 
 
@@ -100,11 +100,11 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
     travel = felt(solver.path, throttle)
     area = butterfly.area_for(engine, butterfly.TOWN)
     return Sheet(
-        "pedal",
-        "Travel after which nothing more comes in town",
-        Figure(travel, "ratio"),
-        "s = (ψ − ψ_0) / (90° − ψ_0)",
-        (
+        key="pedal",
+        title="Travel after which nothing more comes in town",
+        result=Figure(travel, "ratio"),
+        relation="s = (ψ − ψ_0) / (90° − ψ_0)",
+        lines=(
             Line(
                 "ψ",
                 "blade when it is open by what is asked, from across the bore",
@@ -116,7 +116,7 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("η", "breathing at 2,000 rev/min", Figure(engine.breathing, "ratio")),
             Line("d", "bore", Figure(throttle.bore, "length")),
         ),
-        "Harrington & Bolt, SAE 700082, in Heywood 1988, eq. 7.18 (memory); isentropic nozzle, NACA 1135; discharge 0.85 (memory)",
+        source="Harrington & Bolt, SAE 700082, in Heywood 1988, eq. 7.18 (memory); isentropic nozzle, NACA 1135; discharge 0.85 (memory)",
     )
 
 
@@ -131,12 +131,12 @@ def _loss(build: Build, solver: Solver, point: Point) -> Sheet:
         for n, e in enumerate(found.edges, 1)
     ]
     return Sheet(
-        "port_loss",
-        "Loss of the edges on the way to the valve",
-        Figure(found.loss, "pressure_difference"),
-        "Δp = Σ Δp_i",
-        tuple(lines),
-        "Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; a half sine of flow in a quarter of two turns",
+        key="port_loss",
+        title="Loss of the edges on the way to the valve",
+        result=Figure(found.loss, "pressure_difference"),
+        relation="Δp = Σ Δp_i",
+        lines=tuple(lines),
+        source="Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; a half sine of flow in a quarter of two turns",
     )
 
 
@@ -145,11 +145,11 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
     given = build.ports
     before, behind = getattr(given, found.before), getattr(given, found.behind)
     return Sheet(
-        "port_lip",
-        "Edge that stands into the stream",
-        Figure(found.lip, "length"),
-        "e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
-        (
+        key="port_lip",
+        title="Edge that stands into the stream",
+        result=Figure(found.lip, "length"),
+        relation="e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
+        lines=(
             Line("w_1", "width before", Figure(before.wide, "length")),
             Line("w_2", "width behind", Figure(behind.wide, "length")),
             Line("h_1", "height before", Figure(before.tall, "length")),
@@ -157,7 +157,7 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("x", "aside", Figure(given.aside if found.before == "runner" else 0.0, "length")),
             Line("y", "high", Figure(given.up if found.before == "runner" else 0.0, "length")),
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 
@@ -165,16 +165,16 @@ def _gain(build: Build, solver: Solver, point: Point) -> Sheet:
     found = ports_at(build, build.ports, point)
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "port_gain",
-        "What the edges cost in power, about",
-        Figure(point.power * found.loss / plenum, "power"),
-        "ΔP = P · Δp / p",
-        (
+        key="port_gain",
+        title="What the edges cost in power, about",
+        result=Figure(point.power * found.loss / plenum, "power"),
+        relation="ΔP = P · Δp / p",
+        lines=(
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("Δp", "loss of the edges", Figure(found.loss, "pressure_difference"), "port_loss"),
             Line("p", "pressure in the plenum", Figure(plenum, "pressure_absolute")),
         ),
-        "Air goes with the pressure at the valve; the engine's breathing as it is entered has these edges in it",
+        source="Air goes with the pressure at the valve; the engine's breathing as it is entered has these edges in it",
     )
 
 
@@ -184,11 +184,11 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no valves")
     given, engine = build.ports, build.engine
     return Sheet(
-        "valve_index",
-        "Mean Mach index of the inlet valves",
-        Figure(index, "number"),
-        "Z = A_p · c_m / (z · A_v · C · a)",
-        (
+        key="valve_index",
+        title="Mean Mach index of the inlet valves",
+        result=Figure(index, "number"),
+        relation="Z = A_p · c_m / (z · A_v · C · a)",
+        lines=(
             Line("A_p", "area of a piston", Figure(circle(engine.bore), "area")),
             Line("c_m", "mean piston speed", Figure(2.0 * engine.stroke * point.speed / 60.0, "velocity")),
             Line("z", "inlet valves of a cylinder", Figure(float(given.valves), "count")),
@@ -200,7 +200,7 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
             ),
             Line("a", "speed of sound in the charge", Figure(math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * point.charge), "velocity")),
         ),
-        "C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)",
+        source="C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)",
     )
 
 

@@ -64,14 +64,14 @@ def _state(solver: Solver, point: Point) -> _State:
         0.5 * charge**-cooling.CHARGE_EXPONENT + 0.5 * (wind / packed[cooling.RATED_COOLING]) ** -cooling.COOLING_EXPONENT
     )
     return _State(
-        float(charge),
-        wind,
-        float(conductance),
-        point.air * heat_capacity(solver.gas, 0.5 * (before + ambient)),
-        float(c_cooling),
-        before,
-        point.stations["cooler_outlet"].temperature,
-        ambient,
+        charge=float(charge),
+        cooling=wind,
+        conductance=float(conductance),
+        c_charge=point.air * heat_capacity(solver.gas, 0.5 * (before + ambient)),
+        c_cooling=float(c_cooling),
+        before=before,
+        after=point.stations["cooler_outlet"].temperature,
+        ambient=ambient,
     )
 
 
@@ -81,35 +81,35 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     out = temperature_of_enthalpy(gas, enthalpy(gas, s.before) - taken, s.after)
     cp = taken / (s.before - out) if abs(s.before - out) > 1e-9 else heat_capacity(gas, s.before)
     return Sheet(
-        "cooler_outlet",
-        "Charge behind the cooler",
-        Figure(float(out), "temperature"),
-        "T = T_v − Q / (m · c_p)",
-        (
+        key="cooler_outlet",
+        title="Charge behind the cooler",
+        result=Figure(float(out), "temperature"),
+        relation="T = T_v − Q / (m · c_p)",
+        lines=(
             Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
             Line("ε", "effectiveness that Q stands for", Figure(point.cooler_effectiveness, "ratio"), "effectiveness"),
         ),
-        "Energy balance; gas: NASA TM-4513",
+        source="Energy balance; gas: NASA TM-4513",
     )
 
 
 def _effectiveness(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
-        "effectiveness",
-        "Effectiveness of the cooler, against ambient",
-        Figure(point.cooler_heat / (s.c_charge * (s.before - s.ambient) + 1e-9), "ratio"),
-        "ε = Q / (C_c · (T_v − T_a))",
-        (
+        key="effectiveness",
+        title="Effectiveness of the cooler, against ambient",
+        result=Figure(point.cooler_heat / (s.c_charge * (s.before - s.ambient) + 1e-9), "ratio"),
+        relation="ε = Q / (C_c · (T_v − T_a))",
+        lines=(
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
             Line("C_c", "charge flow times its heat capacity, W/K", Figure(s.c_charge, "number")),
             Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
             Line("T_a", "ambient", Figure(s.ambient, "temperature")),
         ),
-        "Definition (Incropera eq. 11.19), on the charge side",
+        source="Definition (Incropera eq. 11.19), on the charge side",
     )
 
 
@@ -128,50 +128,50 @@ def _heat(solver: Solver, point: Point) -> Sheet:
         front = float(packed[cooling.FRONT])
         both = 1.0 / (core + 1e-12) + 1.0 / (front + 1e-9) - 1.0 / s.c_cooling
         return Sheet(
-            "cooler_heat",
-            "Heat out of the charge",
-            Figure(difference / both, "power"),
-            "Q = (T_v − T_a) / (1 / (ε_x · C_min) + 1 / F − 1 / C_w)",
-            (
+            key="cooler_heat",
+            title="Heat out of the charge",
+            result=Figure(difference / both, "power"),
+            relation="Q = (T_v − T_a) / (1 / (ε_x · C_min) + 1 / F − 1 / C_w)",
+            lines=(
                 *shared,
                 Line("F", "front exchanger: effectiveness times smaller flow, W/K", Figure(front, "number")),
                 Line("C_w", "water flow times its heat capacity, W/K", Figure(s.c_cooling, "number")),
             ),
-            "Steady water loop: what the charge gives, the front exchanger takes",
+            source="Steady water loop: what the charge gives, the front exchanger takes",
         )
     return Sheet(
-        "cooler_heat",
-        "Heat out of the charge",
-        Figure(core * difference, "power"),
-        "Q = ε_x · C_min · (T_v − T_a)",
-        shared,
-        "Incropera eq. 11.22",
+        key="cooler_heat",
+        title="Heat out of the charge",
+        result=Figure(core * difference, "power"),
+        relation="Q = ε_x · C_min · (T_v − T_a)",
+        lines=shared,
+        source="Incropera eq. 11.22",
     )
 
 
 def _exchanger(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
-        "exchanger",
-        "Effectiveness of the exchanger",
-        Figure(s.share, "ratio"),
-        "ε_x = 1 − exp(N^0.22 / C · (exp(−C · N^0.78) − 1))",
-        (
+        key="exchanger",
+        title="Effectiveness of the exchanger",
+        result=Figure(s.share, "ratio"),
+        relation="ε_x = 1 − exp(N^0.22 / C · (exp(−C · N^0.78) − 1))",
+        lines=(
             Line("N", "transfer units: conductance over the smaller flow", Figure(s.units, "number"), "transfer_units"),
             Line("C", "smaller over larger flow times heat capacity", Figure(s.ratio, "number")),
         ),
-        _NTU + "; within 4 % of the exact series for 0.3 to 4 transfer units",
+        source=_NTU + "; within 4 % of the exact series for 0.3 to 4 transfer units",
     )
 
 
 def _units(solver: Solver, point: Point) -> Sheet:
     s, packed = _state(solver, point), solver.cooler_numbers
     return Sheet(
-        "transfer_units",
-        "Transfer units of the cooler",
-        Figure(s.units, "number"),
-        f"N = UA_r / (0.5 · (m / m_r)^-{cooling.CHARGE_EXPONENT:g} + 0.5 · (w / w_r)^-{cooling.COOLING_EXPONENT:g}) / C_min",
-        (
+        key="transfer_units",
+        title="Transfer units of the cooler",
+        result=Figure(s.units, "number"),
+        relation=f"N = UA_r / (0.5 · (m / m_r)^-{cooling.CHARGE_EXPONENT:g} + 0.5 · (w / w_r)^-{cooling.COOLING_EXPONENT:g}) / C_min",
+        lines=(
             Line(
                 "UA_r", "conductance at the rated point, what is believed of it, W/K", Figure(float(packed[cooling.CONDUCTANCE]), "number")
             ),
@@ -181,7 +181,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
             Line("w_r", "of the rated point", Figure(float(packed[cooling.RATED_COOLING]), "mass_flow")),
             Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
         ),
-        table.CORE.source,
+        source=table.CORE.source,
     )
 
 
@@ -190,11 +190,11 @@ def _behind(solver: Solver, point: Point) -> Sheet:
     water = packed[cooling.WATER_CAPACITY] > 0.0
     capacity = float(packed[cooling.FRONT]) if water else s.c_cooling
     return Sheet(
-        "cooling_air",
-        "Water that comes from the charge" if water else "Air behind the cooler",
-        Figure(s.ambient + point.cooler_heat / (capacity + (1e-9 if water else 0.0)), "temperature"),
-        "T_w = T_a + Q / F" if water else "T_w = T_a + Q / C_w",
-        (
+        key="cooling_air",
+        title="Water that comes from the charge" if water else "Air behind the cooler",
+        result=Figure(s.ambient + point.cooler_heat / (capacity + (1e-9 if water else 0.0)), "temperature"),
+        relation="T_w = T_a + Q / F" if water else "T_w = T_a + Q / C_w",
+        lines=(
             Line("T_a", "ambient", Figure(s.ambient, "temperature")),
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
             Line(
@@ -203,7 +203,7 @@ def _behind(solver: Solver, point: Point) -> Sheet:
                 Figure(capacity, "number"),
             ),
         ),
-        "Energy balance; what stands behind the cooler sees this air",
+        source="Energy balance; what stands behind the cooler sees this air",
     )
 
 
@@ -218,18 +218,19 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     charge = point.air / at
     drop = rated * (cooling.RATED_DENSITY / density) * (share * charge**cooling.CORE_POWER + (1.0 - share) * charge**2)
     return Sheet(
-        "cooler_loss",
-        "Lost in the cooler",
-        Figure(float(drop), "pressure_difference"),
-        f"Δp = Δp_r · ({cooling.RATED_DENSITY:g} kg/m³ / ρ) · ({share:g} · (m / m_r)^{cooling.CORE_POWER:g} + {1.0 - share:g} · (m / "
+        key="cooler_loss",
+        title="Lost in the cooler",
+        result=Figure(float(drop), "pressure_difference"),
+        relation=f"Δp = Δp_r · ({cooling.RATED_DENSITY:g} kg/m³ / ρ) · ({share:g} · (m / m_r)^{cooling.CORE_POWER:g} + {1.0 - share:g} · "
+        f"(m / "
         f"m_r)²)",
-        (
+        lines=(
             Line("Δp_r", "at the rated point", Figure(rated, "pressure_difference")),
             Line("ρ", "charge in the core, kg/m³", Figure(float(density), "number")),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             Line("m_r", "charge at which it was rated", Figure(at, "mass_flow")),
         ),
-        "Friction in the core over m^1.75 (Blasius), tanks over m²; 60 to 40: common practice, no source",
+        source="Friction in the core over m^1.75 (Blasius), tanks over m²; 60 to 40: common practice, no source",
     )
 
 

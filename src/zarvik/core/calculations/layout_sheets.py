@@ -40,7 +40,14 @@ def _shape(solver: Solver, point: Point, key: str) -> Sheet:
         meaning = message("{piece} ends {x} along, {y} up, {z} out", piece=part.segment.id, x=x, y=y, z=z)
         lines.append(Line(f"L_{number}", meaning, Figure(part.segment.length, "length")))
     relation = "L = " + " + ".join(line.symbol for line in lines)
-    return Sheet(f"shape:{key}", "Length and end of a run in space", Figure(run.length, "length"), relation, tuple(lines), SOURCE)
+    return Sheet(
+        key=f"shape:{key}",
+        title="Length and end of a run in space",
+        result=Figure(run.length, "length"),
+        relation=relation,
+        lines=tuple(lines),
+        source=SOURCE,
+    )
 
 
 def _met(solver: Solver, key: str) -> tuple[Run, np.ndarray, np.ndarray]:
@@ -64,12 +71,12 @@ def _gap(solver: Solver, point: Point, key: str) -> Sheet:
         for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)
     ]
     return Sheet(
-        f"end_gap:{key}",
-        "Short of what it must meet",
-        Figure(float(apart @ way), "length"),
-        "g = d_1 u_1 + d_2 u_2 + d_3 u_3",
-        tuple(lines),
-        "Components of a way",
+        key=f"end_gap:{key}",
+        title="Short of what it must meet",
+        result=Figure(float(apart @ way), "length"),
+        relation="g = d_1 u_1 + d_2 u_2 + d_3 u_3",
+        lines=tuple(lines),
+        source="Components of a way",
     )
 
 
@@ -78,15 +85,15 @@ def _offset(solver: Solver, point: Point, key: str) -> Sheet:
     missed = run.missed
     assert missed is not None
     return Sheet(
-        f"end_offset:{key}",
-        "Beside what it must meet",
-        Figure(missed.offset, "length"),
-        "o = sqrt(d^2 - g^2)",
-        (
+        key=f"end_offset:{key}",
+        title="Beside what it must meet",
+        result=Figure(missed.offset, "length"),
+        relation="o = sqrt(d^2 - g^2)",
+        lines=(
             Line("d", message("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
             Line("g", message("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}"),
         ),
-        "Pythagoras",
+        source="Pythagoras",
     )
 
 
@@ -96,15 +103,15 @@ def _angle(solver: Solver, point: Point, key: str) -> Sheet:
     assert missed is not None
     sine = float(np.linalg.norm(np.cross(run.end.along, way)))
     return Sheet(
-        f"end_angle:{key}",
-        "Between the way of the end and the one that it must go",
-        Figure(missed.angle, "angle"),
-        "a = atan2(s, c)",
-        (
+        key=f"end_angle:{key}",
+        title="Between the way of the end and the one that it must go",
+        result=Figure(missed.angle, "angle"),
+        relation="a = atan2(s, c)",
+        lines=(
             Line("s", message("length of the cross product of both ways"), Figure(sine, "number")),
             Line("c", message("their inner product"), Figure(float(run.end.along @ way), "number")),
         ),
-        "By the sine, which knows small angles",
+        source="By the sine, which knows small angles",
     )
 
 
@@ -117,16 +124,16 @@ def _clear(solver: Solver, point: Point, key: str) -> Sheet:
         raise KeyError(key)
     thick = [0.5 * max(p.segment.outside for p in run.placed) for run in (one, two)]
     return Sheet(
-        f"clear:{key}",
-        "Between two skins",
-        Figure(gap, "length"),
-        "g = d - r_1 - r_2",
-        (
+        key=f"clear:{key}",
+        title="Between two skins",
+        result=Figure(gap, "length"),
+        relation="g = d - r_1 - r_2",
+        lines=(
             Line("d", message("nearest of the two middles"), Figure(gap + sum(thick), "length")),
             Line("r_1", message("half of the one tube, outside"), Figure(thick[0], "length")),
             Line("r_2", message("half of the other"), Figure(thick[1], "length")),
         ),
-        "Points along both middles, 6 mm apart on primaries and 12 mm elsewhere",
+        source="Points along both middles, 6 mm apart on primaries and 12 mm elsewhere",
     )
 
 
@@ -138,11 +145,11 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
             if part.segment.id == key:
                 share = shadow(lines, line, part, way)
                 return Sheet(
-                    f"seam:{key}",
-                    "Share of a seam that a torch does not reach",
-                    Figure(share, "ratio"),
-                    "s = n / N",
-                    (
+                    key=f"seam:{key}",
+                    title="Share of a seam that a torch does not reach",
+                    result=Figure(share, "ratio"),
+                    relation="s = n / N",
+                    lines=(
                         Line(
                             "n",
                             message("places round the seam where the cup would run into a tube"),
@@ -150,7 +157,7 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
                         ),
                         Line("N", message("places looked at"), Figure(AROUND, "count")),
                     ),
-                    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
+                    source="A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
                 )
     raise KeyError(key)
 
@@ -161,15 +168,15 @@ def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
     if found is None:
         raise KeyError(key)
     return Sheet(
-        f"tightness:{key}",
-        "Radius of a bend over its tube",
-        Figure(found.radius / found.outside, "factor"),
-        "k = R / D",
-        (
+        key=f"tightness:{key}",
+        title="Radius of a bend over its tube",
+        result=Figure(found.radius / found.outside, "factor"),
+        relation="k = R / D",
+        lines=(
             Line("R", message("centre-line radius"), Figure(found.radius, "length")),
             Line("D", message("outside diameter: bore and two walls"), Figure(found.outside, "length")),
         ),
-        "Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+        source="Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
     )
 
 
@@ -184,12 +191,12 @@ def _spread(solver: Solver, point: Point) -> Sheet:
     names = ", ".join(line.symbol for line in lines)
     lengths = [run.length for run in runs]
     return Sheet(
-        "spread",
-        "Spread of the primaries",
-        Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
-        f"s = max({names}) / min({names}) - 1",
-        lines,
-        "Lengths along the middle of the tube",
+        key="spread",
+        title="Spread of the primaries",
+        result=Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
+        relation=f"s = max({names}) / min({names}) - 1",
+        lines=lines,
+        source="Lengths along the middle of the tube",
     )
 
 

@@ -24,11 +24,11 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
     hole, volume = _found(build, solver)
     test = build.leak_test
     return Sheet(
-        "leak_hole",
-        "One hole that all leaks come to",
-        Figure(hole, "length"),
-        "π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
-        (
+        key="leak_hole",
+        title="One hole that all leaks come to",
+        result=Figure(hole, "length"),
+        relation="π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
+        lines=(
             Line("V", "room that is shut off", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
             Line("p_1", "at the beginning, gauge", Figure(test.start, "pressure_gauge")),
             Line("p_2", "at the end, gauge", Figure(test.end, "pressure_gauge")),
@@ -36,7 +36,7 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T", "air of the shop", Figure(test.warm, "temperature")),
             Line("C", "discharge of a ragged hole", Figure(leaks.DISCHARGE, "number")),
         ),
-        "Isentropic orifice (NACA 1135), air that keeps the walls' temperature; discharge from memory",
+        source="Isentropic orifice (NACA 1135), air that keeps the walls' temperature; discharge from memory",
     )
 
 
@@ -44,16 +44,16 @@ def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     pipes = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in build.runs[run])
     cooler = build.cooler.volume if build.cooler is not None else 0.0
     return Sheet(
-        "leak_volume",
-        "Room of the charge side",
-        Figure(build.charge_volume, "volume"),
-        "V = V_p + V_k + V_i",
-        (
+        key="leak_volume",
+        title="Room of the charge side",
+        result=Figure(build.charge_volume, "volume"),
+        relation="V = V_p + V_k + V_i",
+        lines=(
             Line("V_p", "charge pipes", Figure(pipes, "volume")),
             Line("V_k", "cooler", Figure(cooler, "volume")),
             Line("V_i", "plenum and runners", Figure(build.intake_volume, "volume")),
         ),
-        "Geometry of the pieces",
+        source="Geometry of the pieces",
     )
 
 
@@ -62,16 +62,16 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     plenum, ambient = point.stations["plenum"], solver.path.site.pressure
     flow = leaks.hole_flow(hole, plenum.pressure, plenum.temperature, ambient)
     return Sheet(
-        "leak_share",
-        "Air that leaks, of what the engine draws",
-        Figure(flow / point.air, "ratio"),
-        "s = m_l / m",
-        (
+        key="leak_share",
+        title="Air that leaks, of what the engine draws",
+        result=Figure(flow / point.air, "ratio"),
+        relation="s = m_l / m",
+        lines=(
             Line("m_l", "through the hole at this plenum", Figure(flow, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
             Line("d", "the hole", Figure(hole, "length"), "leak_hole"),
         ),
-        "Isentropic orifice, NACA 1135",
+        source="Isentropic orifice, NACA 1135",
     )
 
 

@@ -29,30 +29,35 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
     mass = _load(build, solver, point).mass
     if said > 0.0:
         return Sheet(
-            "turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = m_w", (Line("m_w", "weighed", Figure(said, "mass")),), "Entry"
+            key="turbo_mass",
+            title="Mass of one turbo",
+            result=Figure(mass, "mass"),
+            relation="m = m_w",
+            lines=(Line("m_w", "weighed", Figure(said, "mass")),),
+            source="Entry",
         )
     wheel = openings(float(solver.path.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
     return Sheet(
-        "turbo_mass",
-        "Mass of one turbo",
-        Figure(mass, "mass"),
-        f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
-        (
+        key="turbo_mass",
+        title="Mass of one turbo",
+        result=Figure(mass, "mass"),
+        relation=f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
+        lines=(
             Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
             Line("d", message("of one that weighs {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
         ),
-        "Common practice, no source: within a third; weigh it",
+        source="Common practice, no source: within a third; weigh it",
     )
 
 
 def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     return Sheet(
-        "carried_share",
-        "Bending by the turbo's weight over what breaks hot pipes",
-        Figure(load.stress / load.creep, "ratio"),
-        "s = n · g · m · L / (z · W · σ)",
-        (
+        key="carried_share",
+        title="Bending by the turbo's weight over what breaks hot pipes",
+        result=Figure(load.stress / load.creep, "ratio"),
+        relation="s = n · g · m · L / (z · W · σ)",
+        lines=(
             Line("n", "times its weight, as the road shakes it", Figure(SHAKES, "number")),
             Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
             Line("m", "mass of one turbo", Figure(load.mass, "mass"), "turbo_mass"),
@@ -62,7 +67,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("σ", "breaks this metal at this heat within 1,000 h, MPa", Figure(load.creep / 1e6, "number")),
             Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
         ),
-        f"Each pipe bends for itself. {_CREEP}",
+        source=f"Each pipe bends for itself. {_CREEP}",
     )
 
 
@@ -70,11 +75,11 @@ def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     stuff = METALS[load.element.material]
     return Sheet(
-        "turbo_grows",
-        "How far the turbo grows away from the head",
-        Figure(load.grows, "length"),
-        "x = L · (a · (T − T_c) − a_h · ΔT)",
-        (
+        key="turbo_grows",
+        title="How far the turbo grows away from the head",
+        result=Figure(load.grows, "length"),
+        relation="x = L · (a · (T − T_c) − a_h · ΔT)",
+        lines=(
             Line("L", "from the head to the turbo", Figure(load.lever, "length")),
             Line("a", "expansion of the pipes, millionths a kelvin", Figure(1e6 * stuff.expansion, "number")),
             Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
@@ -82,7 +87,7 @@ def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("a_h", "expansion of the head, millionths a kelvin", Figure(1e6 * HEAD_EXPANSION, "number")),
             Line("ΔT", "that the head gets warm", Figure(HEAD_WARM, "temperature_difference")),
         ),
-        "ASM Metals Handbook vol. 1 and 2 (from memory, within 5 %)",
+        source="ASM Metals Handbook vol. 1 and 2 (from memory, within 5 %)",
     )
 
 

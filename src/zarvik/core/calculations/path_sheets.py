@@ -37,18 +37,18 @@ def _boost(solver: Solver, point: Point) -> Sheet:
     hot, cold = point.drop("hot_pipe"), point.drop("cold_pipe")
     ambient = solver.path.site.pressure
     return Sheet(
-        "boost",
-        "Boost in the plenum, gauge",
-        Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
-        "p_b = p2 − Δp_h − Δp_k − Δp_c − p_a",
-        (
+        key="boost",
+        title="Boost in the plenum, gauge",
+        result=Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
+        relation="p_b = p2 − Δp_h − Δp_k − Δp_c − p_a",
+        lines=(
             Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute"), "pressure:compressor_outlet"),
             Line("Δp_h", "lost in the hot pipe", Figure(hot, "pressure_difference"), "run_loss:hot_pipe"),
             Line("Δp_k", "lost in the cooler", Figure(cooler, "pressure_difference"), "cooler_loss" if solver.path.cooler else ""),
             Line("Δp_c", "lost in the cold pipe", Figure(cold, "pressure_difference"), "run_loss:cold_pipe"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
-        _SUM,
+        source=_SUM,
     )
 
 
@@ -56,15 +56,15 @@ def _back(solver: Solver, point: Point) -> Sheet:
     before = point.stations["turbine_inlet"].pressure
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "back_pressure",
-        "Back-pressure ratio",
-        Figure(before / plenum, "number"),
-        "κ = p4 / p_p",
-        (
+        key="back_pressure",
+        title="Back-pressure ratio",
+        result=Figure(before / plenum, "number"),
+        relation="κ = p4 / p_p",
+        lines=(
             Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("p_p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
         ),
-        "1.35 good, 2.2 the most: common practice, no source",
+        source="1.35 good, 2.2 the most: common practice, no source",
     )
 
 
@@ -72,31 +72,31 @@ def _pumping(solver: Solver, point: Point) -> Sheet:
     port = point.stations["exhaust_port"].pressure
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "pumping",
-        "Pumping mean pressure",
-        Figure(port - plenum, "mean_pressure"),
-        "pmep = p3 − p_p",
-        (
+        key="pumping",
+        title="Pumping mean pressure",
+        result=Figure(port - plenum, "mean_pressure"),
+        relation="pmep = p3 − p_p",
+        lines=(
             Line("p3", "exhaust port, absolute", Figure(port, "pressure_absolute"), "pressure:exhaust_port"),
             Line("p_p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
         ),
-        "Heywood 1988, sec. 5.4; the valves' own losses are in the indicated share",
+        source="Heywood 1988, sec. 5.4; the valves' own losses are in the indicated share",
     )
 
 
 def _pumping_power(solver: Solver, point: Point) -> Sheet:
     displacement = solver.path.engine.displacement
     return Sheet(
-        "pumping_power",
-        "Power that pumping takes",
-        Figure(point.pumping * displacement * point.speed / 120.0, "power"),
-        "P_p = pmep · V · n / 2",
-        (
+        key="pumping_power",
+        title="Power that pumping takes",
+        result=Figure(point.pumping * displacement * point.speed / 120.0, "power"),
+        relation="P_p = pmep · V · n / 2",
+        lines=(
             Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
             Line("V", "displacement", Figure(displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+        source="Definition of mean effective pressure; Heywood 1988, sec. 2.7",
     )
 
 
@@ -104,15 +104,15 @@ def _behind_turbine(solver: Solver, point: Point) -> Sheet:
     behind = point.stations["turbine_outlet"].pressure
     ambient = solver.path.site.pressure
     return Sheet(
-        "exhaust_pressure",
-        "Pressure behind the turbine, gauge",
-        Figure(behind - ambient, "pressure_gauge"),
-        "p_x = p5 − p_a",
-        (
+        key="exhaust_pressure",
+        title="Pressure behind the turbine, gauge",
+        result=Figure(behind - ambient, "pressure_gauge"),
+        relation="p_x = p5 − p_a",
+        lines=(
             Line("p5", "behind the turbine, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
-        _SUM,
+        source=_SUM,
     )
 
 
@@ -133,26 +133,26 @@ def _charge_share(solver: Solver, point: Point) -> Sheet:
     start = point.stations["compressor_outlet"].pressure
     loss = start - point.stations["plenum"].pressure
     return Sheet(
-        "charge_share",
-        "Share that the charge side loses",
-        Figure(loss / start, "ratio"),
-        "s = Δp / p2",
-        (
+        key="charge_share",
+        title="Share that the charge side loses",
+        result=Figure(loss / start, "ratio"),
+        relation="s = Δp / p2",
+        lines=(
             Line("Δp", "lost between compressor and plenum", Figure(loss, "pressure_difference"), "charge_loss"),
             Line("p2", "behind the compressor, absolute", Figure(start, "pressure_absolute"), "pressure:compressor_outlet"),
         ),
-        "6 % good, 12 % the most: common practice, no source",
+        source="6 % good, 12 % the most: common practice, no source",
     )
 
 
 def _exhaust_flow(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "exhaust_flow",
-        "Exhaust gas",
-        Figure(point.air + point.fuel, "mass_flow"),
-        "m_e = m + m_f",
-        (Line("m", "air", Figure(point.air, "mass_flow"), "air"), Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel")),
-        "Mass balance of the engine",
+        key="exhaust_flow",
+        title="Exhaust gas",
+        result=Figure(point.air + point.fuel, "mass_flow"),
+        relation="m_e = m + m_f",
+        lines=(Line("m", "air", Figure(point.air, "mass_flow"), "air"), Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel")),
+        source="Mass balance of the engine",
     )
 
 
@@ -311,12 +311,12 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     )
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
-        f"temperature:{station}",
-        _title(point, station, "temperature"),
-        Figure(before + sum(line.figure.value for line in lines), "temperature"),
-        f"{symbol} = {start}{right}",
-        (Line(start, words, Figure(before, "temperature"), sheet), *lines),
-        "Heat through every wall, piece by piece",
+        key=f"temperature:{station}",
+        title=_title(point, station, "temperature"),
+        result=Figure(before + sum(line.figure.value for line in lines), "temperature"),
+        relation=f"{symbol} = {start}{right}",
+        lines=(Line(start, words, Figure(before, "temperature"), sheet), *lines),
+        source="Heat through every wall, piece by piece",
     )
 
 
@@ -324,15 +324,15 @@ def _tail_flow(solver: Solver, point: Point) -> Sheet:
     if not point.turbo.dumped > 0.0:
         raise KeyError("tail_flow")
     return Sheet(
-        "tail_flow",
-        "Gas through the exhaust",
-        Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"),
-        "m_x = m_e − m_g",
-        (
+        key="tail_flow",
+        title="Gas through the exhaust",
+        result=Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"),
+        relation="m_x = m_e − m_g",
+        lines=(
             Line("m_e", "all exhaust gas", Figure(point.air + point.fuel, "mass_flow"), "exhaust_flow"),
             Line("m_g", "what the gate blows into the open", Figure(point.turbo.dumped, "mass_flow"), "gate_flow"),
         ),
-        "Conservation of mass",
+        source="Conservation of mass",
     )
 
 
@@ -348,18 +348,18 @@ def _joined(solver: Solver, point: Point) -> Sheet:
     both = turbo.turbine_flow + turbo.gate_flow
     carried = (turbo.turbine_flow * enthalpy(burnt, end) + turbo.gate_flow * enthalpy(burnt, hot)) / both
     return Sheet(
-        "joined",
-        "Temperature where the gate's gas is back",
-        Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
-        "T_j = T(h), h = (m_t · h(T_e) + m_g · h(T4)) / (m_t + m_g)",
-        (
+        key="joined",
+        title="Temperature where the gate's gas is back",
+        result=Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
+        relation="T_j = T(h), h = (m_t · h(T_e) + m_g · h(T4)) / (m_t + m_g)",
+        lines=(
             Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("T_e", "at the end of the pieces that the turbine has for itself", Figure(end, "temperature")),
             Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
             Line("h", "what it carries, kJ/kg", Figure(carried / 1e3, "number")),
         ),
-        "Energy balance; gas: NASA TM-4513",
+        source="Energy balance; gas: NASA TM-4513",
     )
 
 
@@ -375,17 +375,17 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
     fall = before - behind
     cp = (enthalpy(burnt, before) - enthalpy(burnt, behind)) / fall if abs(fall) > 1e-6 else heat_capacity(burnt, before)
     return Sheet(
-        "temperature:turbine_outlet",
-        _title(point, st.TURBINE_OUTLET, "temperature"),
-        Figure(before - power / (exhaust * cp), "temperature"),
-        "T5 = T4 − P_t / (m_e · c_p)",
-        (
+        key="temperature:turbine_outlet",
+        title=_title(point, st.TURBINE_OUTLET, "temperature"),
+        result=Figure(before - power / (exhaust * cp), "temperature"),
+        relation="T5 = T4 − P_t / (m_e · c_p)",
+        lines=(
             Line("T4", "gas before the turbine", Figure(before, "temperature"), "temperature:turbine_inlet"),
             Line("P_t", "power out of the gas", Figure(power, "power"), "turbine_power" if solver.path.blower is None else ""),
             Line("m_e", words, Figure(exhaust, "mass_flow"), sheet),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
         ),
-        "Energy balance; gas: NASA TM-4513",
+        source="Energy balance; gas: NASA TM-4513",
     )
 
 
@@ -415,7 +415,14 @@ def _between(key: str, title: str, one: tuple[str, str, str], two: tuple[str, st
             for station, symbol, words in (one, two)
         )
         high, low = (line.figure.value for line in lines)
-        return Sheet(key, title, Figure(high - low, "pressure_difference"), f"Δp = {one[1]} − {two[1]}", lines, _SUM)
+        return Sheet(
+            key=key,
+            title=title,
+            result=Figure(high - low, "pressure_difference"),
+            relation=f"Δp = {one[1]} − {two[1]}",
+            lines=lines,
+            source=_SUM,
+        )
 
     return maker
 

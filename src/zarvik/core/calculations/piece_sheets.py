@@ -88,12 +88,12 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     if element.law == "mouth":
         still = static_pressure(s.pressure_in, one, p.gamma)
         return Sheet(
-            key,
-            title,
-            Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
-            "Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
-            (*first, Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{piece}")),
-            element.source,
+            key=key,
+            title=title,
+            result=Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
+            relation="Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
+            lines=(*first, Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{piece}")),
+            source=element.source,
         )
     if element.law == "widening":
         wide = float(row[march.AREA_OUT] / row[march.AREA_IN])
@@ -101,18 +101,18 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
         narrow = mass_flow_parameter(one, p.gamma)
         behind = s.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
         return Sheet(
-            key,
-            title,
-            Figure(float(s.pressure_in - behind), "pressure_difference"),
-            "Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
-            (
+            key=key,
+            title=title,
+            result=Figure(float(s.pressure_in - behind), "pressure_difference"),
+            relation="Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
+            lines=(
                 *first,
                 Line("a", "area behind over area before", Figure(wide, "number")),
                 Line("M2", "behind it, by the balance of momentum", Figure(two, "number")),
                 Line("φ(M1)", "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))", Figure(float(narrow), "number")),
                 Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
             ),
-            element.source,
+            source=element.source,
         )
     k_all = float(march.loss_of(row, s.loss, p.flow))
     rise = friction_rise(p.mach_in(float(row[march.AREA]), p.behind) ** 2, k_all, p.gamma)
@@ -147,12 +147,12 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("m", "flow; K = b + 2 a A / m", Figure(p.flow, "mass_flow"), p.flow_sheet),
         ]
     return Sheet(
-        key,
-        title,
-        Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
-        "Δp = p1 · (1 − φ(M1) / φ(M2))",
-        tuple(lines),
-        element.source,
+        key=key,
+        title=title,
+        result=Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
+        relation="Δp = p1 · (1 − φ(M1) / φ(M2))",
+        lines=tuple(lines),
+        source=element.source,
     )
 
 
@@ -177,12 +177,12 @@ def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("K_hi", "highest of them", Figure(most, "number")),
         ]
     return Sheet(
-        f"coefficient:{piece}",
-        message("Loss coefficient of “{name}”", name=p.title),
-        Figure(low + share * (high - low), "number"),
-        "K = K1 + s · (K2 − K1)",
-        tuple(lines),
-        f"{p.element.method}: {p.element.source}",
+        key=f"coefficient:{piece}",
+        title=message("Loss coefficient of “{name}”", name=p.title),
+        result=Figure(low + share * (high - low), "number"),
+        relation="K = K1 + s · (K2 − K1)",
+        lines=tuple(lines),
+        source=f"{p.element.method}: {p.element.source}",
     )
 
 
@@ -190,18 +190,18 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     found = float(mach_of_flow(p.flux / (p.smallest * p.fastest), p.gamma))
     return Sheet(
-        f"mach:{piece}",
-        message("Highest Mach number in “{name}”", name=p.title),
-        Figure(found, "number"),
-        "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
-        (
+        key=f"mach:{piece}",
+        title=message("Highest Mach number in “{name}”", name=p.title),
+        result=Figure(found, "number"),
+        relation="M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
+        lines=(
             Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
             Line("T", "mean in the piece", Figure(p.mean, "temperature")),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
             Line("A", "smallest section", Figure(p.smallest, "area")),
             Line("p", "total pressure at its fastest place", Figure(p.fastest, "pressure_absolute")),
         ),
-        "NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
+        source="NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
     )
 
 
@@ -210,15 +210,15 @@ def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
     mach = p.stretch.mach
     sound = float(speed_of_sound(p.mean, mach, p.gamma, p.gas[GAS_CONSTANT]))
     return Sheet(
-        f"velocity:{piece}",
-        message("Highest velocity in “{name}”", name=p.title),
-        Figure(mach * sound, "velocity"),
-        "v = M · a",
-        (
+        key=f"velocity:{piece}",
+        title=message("Highest velocity in “{name}”", name=p.title),
+        result=Figure(mach * sound, "velocity"),
+        relation="v = M · a",
+        lines=(
             Line("M", "highest Mach number in it", Figure(mach, "number"), f"mach:{piece}"),
             Line("a", "speed of sound at the static temperature", Figure(sound, "velocity")),
         ),
-        "Definition of the Mach number",
+        source="Definition of the Mach number",
     )
 
 
@@ -231,17 +231,17 @@ def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
         start = point.stations[run[0].start].temperature
     mu = float(viscosity(p.gas, start))
     return Sheet(
-        f"reynolds:{piece}",
-        message("Reynolds number in “{name}”", name=p.title),
-        Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
-        "Re = m · d / (A · μ)",
-        (
+        key=f"reynolds:{piece}",
+        title=message("Reynolds number in “{name}”", name=p.title),
+        result=Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
+        relation="Re = m · d / (A · μ)",
+        lines=(
             Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
             Line("d", "hydraulic diameter", Figure(p.element.diameter, "length")),
             Line("A", "section", Figure(p.area, "area")),
             Line("μ", "viscosity, µPa s", Figure(mu * 1e6, "number")),
         ),
-        "Definition; viscosity: Sutherland's formula",
+        source="Definition; viscosity: Sutherland's formula",
     )
 
 
@@ -259,11 +259,11 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     after = cooled(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
-        f"behind:{piece}",
-        message("Gas behind “{name}”", name=p.title),
-        Figure(float(after), "temperature"),
-        "T_e = T_b + (T − T_b) · exp(−U · A / C)",
-        (
+        key=f"behind:{piece}",
+        title=message("Gas behind “{name}”", name=p.title),
+        result=Figure(float(after), "temperature"),
+        relation="T_e = T_b + (T − T_b) · exp(−U · A / C)",
+        lines=(
             Line("T", "gas before it", Figure(p.before, "temperature")),
             Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
             Line("U", "from gas to bay, W/(m² K), by way of the skin", Figure(overall, "number")),
@@ -271,22 +271,22 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("C", "flow times its heat capacity, W/K", Figure(float(capacity), "number")),
             Line("T_s", "outer skin", Figure(skin, "temperature"), f"skin:{piece}" if p.hot else ""),
         ),
-        "Exchanger with one stream (Incropera, ch. 8); " + ("inside: SAE 2002-01-0372" if p.hot else "inside: Dittus & Boelter"),
+        source="Exchanger with one stream (Incropera, ch. 8); " + ("inside: SAE 2002-01-0372" if p.hot else "inside: Dittus & Boelter"),
     )
 
 
 def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     return Sheet(
-        f"warming:{piece}",
-        message("What the wall of “{name}” does to the gas", name=p.title),
-        Figure(p.after - p.before, "temperature_difference"),
-        "ΔT = T_e − T",
-        (
+        key=f"warming:{piece}",
+        title=message("What the wall of “{name}” does to the gas", name=p.title),
+        result=Figure(p.after - p.before, "temperature_difference"),
+        relation="ΔT = T_e − T",
+        lines=(
             Line("T_e", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
             Line("T", "gas before it", Figure(p.before, "temperature")),
         ),
-        "Heat through its wall",
+        source="Heat through its wall",
     )
 
 
@@ -297,11 +297,11 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     e, inside = p.element, p.inside()
     found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
     return Sheet(
-        f"skin:{piece}",
-        message("Outer skin of “{name}”", name=p.title),
-        Figure(float(found), "temperature"),
-        "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
-        (
+        key=f"skin:{piece}",
+        title=message("Outer skin of “{name}”", name=p.title),
+        result=Figure(float(found), "temperature"),
+        relation="T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
+        lines=(
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
             Line(
                 "h",
@@ -314,7 +314,7 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("e", "emissivity of the skin", Figure(e.emissivity, "number")),
             Line("σ", "Stefan-Boltzmann, nW/(m² K⁴)", Figure(STEFAN_BOLTZMANN * 1e9, "number")),
         ),
-        "What comes through goes off by convection and radiation, the skin on both sides; inside: C. Depcik, "
+        source="What comes through goes off by convection and radiation, the skin on both sides; inside: C. Depcik, "
         "D. Assanis, SAE 2002-01-0372 (from memory)",
     )
 
@@ -324,17 +324,17 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
     e, inside = p.element, p.inside()
     found = metal_temperature(p.before, p.stretch.skin, inside, e.resistance)
     return Sheet(
-        f"metal:{piece}",
-        message("Metal of “{name}”", name=p.title),
-        Figure(float(found), "temperature"),
-        "T_m = T − (T − T_s) / (1 + h · R)",
-        (
+        key=f"metal:{piece}",
+        title=message("Metal of “{name}”", name=p.title),
+        result=Figure(float(found), "temperature"),
+        relation="T_m = T − (T − T_s) / (1 + h · R)",
+        lines=(
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
             Line("T_s", "outer skin", Figure(p.stretch.skin, "temperature"), f"skin:{piece}" if p.hot else ""),
             Line("h", "inside, W/(m² K)", Figure(inside, "number")),
             Line("R", "wrap, coating, shield, m² K/kW", Figure(1000.0 * e.resistance, "number")),
         ),
-        "The same heat through both layers: what keeps it in keeps the metal hot",
+        source="The same heat through both layers: what keeps it in keeps the metal hot",
     )
 
 
@@ -347,16 +347,16 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     power = float(raw.power[-1])
     sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"
     return Sheet(
-        f"cost:{piece}",
-        message("What “{name}” costs", name=stretch.name or piece),
-        Figure(without - power, "power"),
-        "ΔP = P_f − P",
-        (
+        key=f"cost:{piece}",
+        title=message("What “{name}” costs", name=stretch.name or piece),
+        result=Figure(without - power, "power"),
+        relation="ΔP = P_f − P",
+        lines=(
             Line("P_f", "power with its loss taken out, everything solved again", Figure(without, "power")),
             Line("P", "power as it is", Figure(power, "power"), "power"),
             Line("Δp", "its loss", Figure(stretch.drop, "pressure_difference"), sheet),
         ),
-        "The whole path solved twice",
+        source="The whole path solved twice",
     )
 
 

@@ -23,11 +23,11 @@ def _power(solver: Solver, point: Point) -> Sheet:
         belt = point.turbo.power / blower.drive
     brake = point.indicated - point.pumping - point.friction
     return Sheet(
-        "power",
-        "Power at the crank",
-        Figure(brake * per_second - belt, "power"),
-        "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if blower else ""),
-        (
+        key="power",
+        title="Power at the crank",
+        result=Figure(brake * per_second - belt, "power"),
+        relation="P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if blower else ""),
+        lines=(
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
             Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
             Line("fmep", "friction", Figure(point.friction, "mean_pressure"), "friction"),
@@ -35,36 +35,36 @@ def _power(solver: Solver, point: Point) -> Sheet:
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             *([Line("P_belt", "taken by the blower's belt", Figure(belt, "power"), "shaft")] if blower else []),
         ),
-        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+        source="Definition of mean effective pressure; Heywood 1988, sec. 2.7",
     )
 
 
 def _corrected_power(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "corrected_power",
-        "What a dyno would print",
-        Figure(point.power * solver.day_factor, "power"),
-        table.DAY.written,
-        (
+        key="corrected_power",
+        title="What a dyno would print",
+        result=Figure(point.power * solver.day_factor, "power"),
+        relation=table.DAY.written,
+        lines=(
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
-        table.DAY.source,
+        source=table.DAY.source,
     )
 
 
 def _torque(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "torque",
-        "Torque at the crank",
-        Figure(point.power / (point.speed * math.pi / 30.0), "torque"),
-        "M = P / (2 π · n)",
-        (
+        key="torque",
+        title="Torque at the crank",
+        result=Figure(point.power / (point.speed * math.pi / 30.0), "torque"),
+        relation="M = P / (2 π · n)",
+        lines=(
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        "Definition",
+        source="Definition",
     )
 
 
@@ -72,17 +72,17 @@ def _net_work(solver: Solver, point: Point) -> Sheet:
     volume = solver.path.engine.displacement
     work = (point.indicated - point.pumping) * volume * point.speed / 120.0
     return Sheet(
-        "net_work",
-        "Indicated work less pumping",
-        Figure(work, "power"),
-        "W = (imep − pmep) · V · n / 2",
-        (
+        key="net_work",
+        title="Indicated work less pumping",
+        result=Figure(work, "power"),
+        relation="W = (imep − pmep) · V · n / 2",
+        lines=(
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
             Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
             Line("V", "displacement", Figure(volume, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+        source="Definition of mean effective pressure; Heywood 1988, sec. 2.7",
     )
 
 
@@ -90,15 +90,15 @@ def _consumption(solver: Solver, point: Point) -> Sheet:
     if point.power <= 0.0:
         raise KeyError("consumption")
     return Sheet(
-        "consumption",
-        "Fuel for its power",
-        Figure(point.fuel / point.power, "consumption"),
-        "b = m_f / P",
-        (
+        key="consumption",
+        title="Fuel for its power",
+        result=Figure(point.fuel / point.power, "consumption"),
+        relation="b = m_f / P",
+        lines=(
             Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel"),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
-        "Definition",
+        source="Definition",
     )
 
 
@@ -106,16 +106,16 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.temperature
     gain = point.power * (math.sqrt(point.charge / ambient) - 1.0)
     return Sheet(
-        "gain_heat",
-        "What a charge at ambient temperature would add",
-        Figure(gain, "power"),
-        "ΔP = P · (√(T / T_a) − 1)",
-        (
+        key="gain_heat",
+        title="What a charge at ambient temperature would add",
+        result=Figure(gain, "power"),
+        relation="ΔP = P · (√(T / T_a) − 1)",
+        lines=(
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
             Line("T_a", "ambient", Figure(ambient, "temperature")),
         ),
-        "Air goes with the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest as it is",
+        source="Air goes with the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest as it is",
     )
 
 
@@ -125,31 +125,31 @@ def _gain_height(solver: Solver, point: Point) -> Sheet:
     higher = solver.at_pressure(np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1])
     there = float(higher.power[0]) if higher.solved[0] else math.nan
     return Sheet(
-        "gain_height",
-        "What the same gauge boost would add at sea level",
-        Figure(there - point.power, "power"),
-        "ΔP = P_h − P",
-        (
+        key="gain_height",
+        title="What the same gauge boost would add at sea level",
+        result=Figure(there - point.power, "power"),
+        relation="ΔP = P_h − P",
+        lines=(
             Line("P_h", "with the plenum pressure of sea level, everything solved again", Figure(there, "power")),
             Line("p_h", "that plenum pressure", Figure(wanted, "pressure_absolute")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
-        "The whole path solved twice; sea level: ISO 2533:1975",
+        source="The whole path solved twice; sea level: ISO 2533:1975",
     )
 
 
 def _missing(solver: Solver, point: Point) -> Sheet:
     wanted = solver.path.target.power
     return Sheet(
-        "missing",
-        "Power that is missing",
-        Figure(max(wanted - point.power, 0.0), "power"),
-        "ΔP = P_w − P",
-        (
+        key="missing",
+        title="Power that is missing",
+        result=Figure(max(wanted - point.power, 0.0), "power"),
+        relation="ΔP = P_w − P",
+        lines=(
             Line("P_w", "power that is wanted", Figure(wanted, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
-        "0 where nothing is missing",
+        source="0 where nothing is missing",
     )
 
 
@@ -172,16 +172,16 @@ def _boost_with(key: str, title: str) -> Maker:
         plenum = turned.stations["plenum"].pressure
         ambient = solver.path.site.pressure
         return Sheet(
-            key,
-            title,
-            Figure(plenum - ambient, "pressure_gauge"),
-            "p_b = p_p − p_a",
-            (
+            key=key,
+            title=title,
+            result=Figure(plenum - ambient, "pressure_gauge"),
+            relation="p_b = p_p − p_a",
+            lines=(
                 Line("p_p", "plenum, then", Figure(plenum, "pressure_absolute")),
                 Line("p_a", "ambient", Figure(ambient, "pressure_absolute")),
                 Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
             ),
-            "The whole path solved again with that boost asked for",
+            source="The whole path solved again with that boost asked for",
         )
 
     return maker
@@ -195,11 +195,11 @@ def _power_with(key: str, title: str) -> Maker:
         volume = build.engine.displacement
         belt = turned.turbo.power / build.blower.drive if build.blower else 0.0
         return Sheet(
-            key,
-            title,
-            Figure(work * volume * point.speed / 120.0 - belt, "power"),
-            "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if build.blower else ""),
-            (
+            key=key,
+            title=title,
+            result=Figure(work * volume * point.speed / 120.0 - belt, "power"),
+            relation="P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if build.blower else ""),
+            lines=(
                 Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
                 Line("p_b", "boost that there is then", Figure(turned.boost, "pressure_gauge")),
                 Line("imep", "gross indicated, then", Figure(turned.indicated, "mean_pressure")),
@@ -209,7 +209,7 @@ def _power_with(key: str, title: str) -> Maker:
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
                 *([Line("P_belt", "taken by the belt, then", Figure(belt, "power"))] if belt else []),
             ),
-            "The whole path solved again with that boost asked for",
+            source="The whole path solved again with that boost asked for",
         )
 
     return maker

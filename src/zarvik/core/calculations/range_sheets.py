@@ -22,18 +22,18 @@ def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | 
     (n1, p1), (n2, p2) = found.before, found.behind
     boost = "pressure_gauge"
     return Sheet(
-        key,
-        title,
-        Figure(found.speed, "rotation"),
-        f"n = n1 + ({NEARLY:g} · p_w − p1) / (p2 − p1) · (n2 − n1)",
-        (
+        key=key,
+        title=title,
+        result=Figure(found.speed, "rotation"),
+        relation=f"n = n1 + ({NEARLY:g} · p_w − p1) / (p2 − p1) · (n2 − n1)",
+        lines=(
             Line("p_w", "boost that is asked for", Figure(full, boost)),
             Line("n1", "last solved speed below it", Figure(n1, "rotation")),
             Line("p1", "boost there", Figure(p1, boost)),
             Line("n2", "first speed that has it", Figure(n2, "rotation")),
             Line("p2", "boost there", Figure(p2, boost)),
         ),
-        source,
+        source=source,
         of_range=True,
     )
 
@@ -93,15 +93,15 @@ def _double(solver: Solver, last: bool) -> Sheet:
     at = int(np.nonzero(found.both)[0][-1 if last else 0])
     boost = "pressure_gauge"
     return Sheet(
-        key,
-        "Two states are possible up to" if last else "Two states are possible from",
-        Figure(float(found.speed[at]), "rotation"),
-        ("n = max" if last else "n = min") + " {n : p_d(n) > p_u(n)}",
-        (
+        key=key,
+        title="Two states are possible up to" if last else "Two states are possible from",
+        result=Figure(float(found.speed[at]), "rotation"),
+        relation=("n = max" if last else "n = min") + " {n : p_d(n) > p_u(n)}",
+        lines=(
             Line("p_u", "boost there, pulling up from below", Figure(float(found.lower[at]), boost)),
             Line("p_d", "boost there, coming down on boost", Figure(float(found.upper[at]), boost)),
         ),
-        "Both branches followed point by point; 1 % apart counts as two",
+        source="Both branches followed point by point; 1 % apart counts as two",
         of_range=True,
     )
 
@@ -120,12 +120,12 @@ def _least(solver: Solver, point: Point) -> Sheet:
         for n, i in enumerate(order, 1)
     )
     return Sheet(
-        "least_boost",
-        "Least boost that the gate can hold",
-        Figure(float(boosts.max()), "pressure_gauge"),
-        f"p_l = max({', '.join(line.symbol for line in lines)})",
-        lines,
-        "The whole path solved with the gate wide open",
+        key="least_boost",
+        title="Least boost that the gate can hold",
+        result=Figure(float(boosts.max()), "pressure_gauge"),
+        relation=f"p_l = max({', '.join(line.symbol for line in lines)})",
+        lines=lines,
+        source="The whole path solved with the gate wide open",
         of_range=True,
     )
 
@@ -143,16 +143,16 @@ def _most(solver: Solver, torque: bool) -> Sheet:
     speed = float(raw.speed[good[at]])
     kind, symbol = ("torque", "M") if torque else ("power", "P")
     return Sheet(
-        key,
-        "Most torque" if torque else "Most power",
-        Figure(float(values[at]), kind),
-        f"{symbol}_max = max({symbol}(n))",
-        (
+        key=key,
+        title="Most torque" if torque else "Most power",
+        result=Figure(float(values[at]), kind),
+        relation=f"{symbol}_max = max({symbol}(n))",
+        lines=(
             Line("n", "engine speed where it is", revs(speed)),
             Line(symbol, "there", Figure(float(values[at]), kind), f"{kind}/{speed:.10g}"),
             Line("z", "solved points of the full-load curve", Figure(float(len(good)), "count")),
         ),
-        "The full-load curve, point by point",
+        source="The full-load curve, point by point",
         of_range=True,
     )
 
@@ -167,26 +167,26 @@ def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
     hot = point.stations["turbine_inlet"].temperature
     if heat:
         return Sheet(
-            key,
-            "How much late ignition heats the exhaust",
-            Figure(hot - best[1], "temperature_difference"),
-            "ΔT = T4 − T4_0",
-            (
+            key=key,
+            title="How much late ignition heats the exhaust",
+            result=Figure(hot - best[1], "temperature_difference"),
+            relation="ΔT = T4 − T4_0",
+            lines=(
                 Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
                 Line("T4_0", "with the ignition at best torque", Figure(best[1], "temperature")),
             ),
-            "The whole path solved again at best ignition",
+            source="The whole path solved again at best ignition",
         )
     return Sheet(
-        key,
-        "What late ignition costs",
-        Figure(best[0] - point.power, "power"),
-        "ΔP = P_0 − P",
-        (
+        key=key,
+        title="What late ignition costs",
+        result=Figure(best[0] - point.power, "power"),
+        relation="ΔP = P_0 − P",
+        lines=(
             Line("P_0", "with the ignition at best torque", Figure(best[0], "power")),
             Line("P", "as it is", Figure(point.power, "power"), "power"),
         ),
-        "The whole path solved again at best ignition",
+        source="The whole path solved again at best ignition",
     )
 
 

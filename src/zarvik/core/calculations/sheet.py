@@ -53,4 +53,6 @@ def total(key: str, title: Words, symbol: str, kind: str, parts: Sequence[tuple[
     """The working of a sum: `parts` are (name, value in SI, key of its sheet)."""
     lines = tuple(Line(f"{symbol}_{n}", name, Figure(value, kind), sheet) for n, (name, value, sheet) in enumerate(parts, 1))
     right = " + ".join(line.symbol for line in lines) or "0"
-    return Sheet(key, title, Figure(sum(v for _, v, _ in parts), kind), f"{symbol} = {right}", lines, source)
+    return Sheet(
+        key=key, title=title, result=Figure(sum(v for _, v, _ in parts), kind), relation=f"{symbol} = {right}", lines=lines, source=source
+    )

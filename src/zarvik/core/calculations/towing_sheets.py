@@ -21,11 +21,11 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
     if train.mass <= 0.0:
         raise KeyError("nothing is towed")
     return Sheet(
-        "tow_power",
-        "Power that the train asks for",
-        Figure(towing.asked_power(car, train), "power"),
-        "P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
-        (
+        key="tow_power",
+        title="Power that the train asks for",
+        result=Figure(towing.asked_power(car, train), "power"),
+        relation="P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
+        lines=(
             Line("m", "train", Figure(train.mass, "mass")),
             Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
             Line("s", "rise over way", Figure(train.grade, "ratio")),
@@ -35,24 +35,24 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("η", "what the drive brings to the road", Figure(car.drive, "ratio")),
         ),
-        _ROAD,
+        source=_ROAD,
     )
 
 
 def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
     train, car = build.train, build.car
     return Sheet(
-        "tow_speed",
-        "Engine speed on the hill",
-        Figure(towing.engine_speed(car, train), "rotation"),
-        "n = v / (π · D) · i · i_f · 60",
-        (
+        key="tow_speed",
+        title="Engine speed on the hill",
+        result=Figure(towing.engine_speed(car, train), "rotation"),
+        relation="n = v / (π · D) · i · i_f · 60",
+        lines=(
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("D", "tyre", Figure(car.tyre, "length")),
             Line("i", "gear", Figure(train.gear or car.gear, "number")),
             Line("i_f", "final drive", Figure(car.final, "number")),
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 
@@ -64,11 +64,11 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("the hill is not climbed in this gear")
     p = found.point
     return Sheet(
-        "tow_gas",
-        "Gas before the turbine on the hill",
-        Figure(p.stations["turbine_inlet"].temperature, "temperature"),
-        "T4 = T(P, n, λ, p)",
-        (
+        key="tow_gas",
+        title="Gas before the turbine on the hill",
+        result=Figure(p.stations["turbine_inlet"].temperature, "temperature"),
+        relation="T4 = T(P, n, λ, p)",
+        lines=(
             Line("P", "power that is asked for", Figure(power, "power"), "tow_power"),
             Line("n", "engine speed", Figure(gear, "rotation"), "tow_speed"),
             Line("x", "share of the load: fuel of a diesel, boost and throttle of a spark engine", Figure(found.share, "ratio")),
@@ -76,7 +76,7 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("p", "boost there", Figure(p.boost, "pressure_gauge")),
             Line("T_p", "charge in the plenum, cooled by the wind of the road", Figure(p.stations["plenum"].temperature, "temperature")),
         ),
-        "The whole path solved at part load, with the heat balance of full load",
+        source="The whole path solved at part load, with the heat balance of full load",
     )
 
 
@@ -95,11 +95,11 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
-        "brake_pressure",
-        "Pressure before the shut butterfly",
-        Figure(found.pressure, "pressure_gauge"),
-        "VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
-        (
+        key="brake_pressure",
+        title="Pressure before the shut butterfly",
+        result=Figure(found.pressure, "pressure_gauge"),
+        relation="VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
+        lines=(
             Line("VE", "volumetric efficiency", Figure(float(engine.breathing.at(found.speed)), "ratio")),
             Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
             Line("n", "engine speed", Figure(found.speed, "rotation")),
@@ -108,7 +108,7 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("C", "discharge of the hole", Figure(towing.DISCHARGE, "number")),
             Line("T", "of the air that is pumped", Figure(towing.MOTORED, "temperature")),
         ),
-        "What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
+        source="What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
     )
 
 
@@ -117,17 +117,17 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
-        "brake_power",
-        "Power that the brake holds back",
-        Figure(found.power, "power"),
-        "P = Δp · V · n / 2 + P_f",
-        (
+        key="brake_power",
+        title="Power that the brake holds back",
+        result=Figure(found.power, "power"),
+        relation="P = Δp · V · n / 2 + P_f",
+        lines=(
             Line("Δp", "before the butterfly, gauge", Figure(found.pressure, "pressure_gauge"), "brake_pressure"),
             Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
             Line("n", "engine speed", Figure(found.speed, "rotation")),
             Line("P_f", "friction of the engine", Figure(found.friction, "power")),
         ),
-        "Work of pushing the charge out against the pressure",
+        source="Work of pushing the charge out against the pressure",
     )
 
 
@@ -136,24 +136,24 @@ def _most(build: Build, solver: Solver, point: Point) -> Sheet:
     train = build.train
     if train.valve <= 0.0 or train.spring <= 0.0:
         return Sheet(
-            "brake_most",
-            "Pressure that the valve springs hold",
-            Figure(most, "pressure_gauge"),
-            "p = p_u",
-            (Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),),
-            "Common practice, no source",
+            key="brake_most",
+            title="Pressure that the valve springs hold",
+            result=Figure(most, "pressure_gauge"),
+            relation="p = p_u",
+            lines=(Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),),
+            source="Common practice, no source",
         )
     return Sheet(
-        "brake_most",
-        "Pressure that the valve springs hold",
-        Figure(most, "pressure_gauge"),
-        "p = x · F / (π / 4 · d²)",
-        (
+        key="brake_most",
+        title="Pressure that the valve springs hold",
+        result=Figure(most, "pressure_gauge"),
+        relation="p = x · F / (π / 4 · d²)",
+        lines=(
             Line("x", "share of it that is used", Figure(towing.SPRING_LEFT, "ratio")),
             Line("F", "of one spring on its seat, N", Figure(train.spring, "number")),
             Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve) / math.pi), "length")),
         ),
-        "Balance of forces on a shut valve",
+        source="Balance of forces on a shut valve",
     )
 
 

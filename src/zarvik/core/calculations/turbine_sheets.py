@@ -27,15 +27,15 @@ def _tip(solver: Solver, point: Point) -> float:
 def _tip_speed(solver: Solver, point: Point) -> Sheet:
     wheel = solver.path.turbo.turbine.wheel
     return Sheet(
-        "tip_speed",
-        "Tip speed of the turbine wheel",
-        Figure(_tip(solver, point), "velocity"),
-        "u = π · D · n_w",
-        (
+        key="tip_speed",
+        title="Tip speed of the turbine wheel",
+        result=Figure(_tip(solver, point), "velocity"),
+        relation="u = π · D · n_w",
+        lines=(
             Line("D", "tip of the turbine wheel", Figure(wheel, "length")),
             Line("n_w", "speed of the wheel", Figure(point.turbo.real_speed, "rotation"), "wheel_speed"),
         ),
-        "Geometry",
+        source="Geometry",
     )
 
 
@@ -43,15 +43,15 @@ def _expansion(solver: Solver, point: Point) -> Sheet:
     before = point.stations["turbine_inlet"].pressure
     behind = point.stations["turbine_outlet"].pressure
     return Sheet(
-        "expansion",
-        "Expansion ratio of the turbine",
-        Figure(before / behind, "number"),
-        "E = p4 / p5",
-        (
+        key="expansion",
+        title="Expansion ratio of the turbine",
+        result=Figure(before / behind, "number"),
+        relation="E = p4 / p5",
+        lines=(
             Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("p5", "behind it, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
         ),
-        "Inlet total; the head at the exducer is lost, so p5 counts as total from there on",
+        source="Inlet total; the head at the exducer is lost, so p5 counts as total from there on",
     )
 
 
@@ -62,17 +62,17 @@ def _blade_ratio(solver: Solver, point: Point) -> Sheet:
     spouting = math.sqrt(2.0 * max(enthalpy(gas, hot.temperature) - enthalpy(gas, cold), 1e-9))
     tip = _tip(solver, point)
     return Sheet(
-        "blade_ratio",
-        "Blade-speed ratio of the turbine",
-        Figure(tip / spouting, "number"),
-        "ν = u / c0",
-        (
+        key="blade_ratio",
+        title="Blade-speed ratio of the turbine",
+        result=Figure(tip / spouting, "number"),
+        relation="ν = u / c0",
+        lines=(
             Line("u", "tip speed of the wheel", Figure(tip, "velocity"), "tip_speed"),
             Line("c0", "speed of an ideal expansion from T4 by E", Figure(spouting, "velocity")),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("E", "expansion ratio", Figure(point.turbo.expansion, "number"), "expansion"),
         ),
-        "Watson & Janota 1982, ch. 4",
+        source="Watson & Janota 1982, ch. 4",
     )
 
 
@@ -80,16 +80,16 @@ def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
     packed = solver.turbine_numbers
     nu = point.turbo.blade_ratio
     return Sheet(
-        "turbine_efficiency",
-        "Turbine efficiency, total to static",
-        Figure(float(turbines.efficiency_at(packed, nu)), "ratio"),
-        "η_t = η_b · (ν / ν_b) · (2 − ν / ν_b)",
-        (
+        key="turbine_efficiency",
+        title="Turbine efficiency, total to static",
+        result=Figure(float(turbines.efficiency_at(packed, nu)), "ratio"),
+        relation="η_t = η_b · (ν / ν_b) · (2 − ν / ν_b)",
+        lines=(
             Line("η_b", "best efficiency of this turbine", Figure(float(packed[turbines.BEST]), "ratio")),
             Line("ν", "blade-speed ratio", Figure(nu, "number"), "blade_ratio"),
             Line("ν_b", "blade-speed ratio where it is best", Figure(float(packed[turbines.BEST_RATIO]), "number")),
         ),
-        table.TURBINE_EFFICIENCY.source,
+        source=table.TURBINE_EFFICIENCY.source,
     )
 
 
@@ -102,11 +102,11 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
     power = point.turbo.turbine_flow * point.turbo.turbine_efficiency * head * pulse
     mean = head / max(hot.temperature - cold, 1e-9)
     return Sheet(
-        "turbine_power",
-        "Power out of the gas",
-        Figure(power, "power"),
-        "P_t = m_t · η_t · c_p · (T4 − T5s) · e",
-        (
+        key="turbine_power",
+        title="Power out of the gas",
+        result=Figure(power, "power"),
+        relation="P_t = m_t · η_t · c_p · (T4 − T5s) · e",
+        lines=(
             Line("m_t", "gas through the turbine", Figure(point.turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("η_t", "turbine efficiency", Figure(point.turbo.turbine_efficiency, "ratio"), "turbine_efficiency"),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(mean / 1000.0, "number")),
@@ -114,7 +114,7 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
             Line("T5s", "after an ideal expansion", Figure(cold, "temperature")),
             Line("e", "work of the pulses over steady gas", Figure(pulse, "number"), "pulse_work"),
         ),
-        "Definition of total-to-static efficiency; gas: NASA TM-4513",
+        source="Definition of total-to-static efficiency; gas: NASA TM-4513",
     )
 
 
@@ -126,11 +126,11 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
     return Sheet(
-        "turbine_flow",
-        "Gas that the turbine swallows",
-        Figure(float(flow), "mass_flow"),
-        table.TURBINE_FLOW.written,
-        (
+        key="turbine_flow",
+        title="Gas that the turbine swallows",
+        result=Figure(float(flow), "mass_flow"),
+        relation=table.TURBINE_FLOW.written,
+        lines=(
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
@@ -139,7 +139,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
-        table.TURBINE_FLOW.source,
+        source=table.TURBINE_FLOW.source,
     )
 
 
@@ -157,11 +157,11 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
     share = solver.path.turbo.turbine.pulses
     whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
     return Sheet(
-        key,
-        title,
-        Figure(counted, "number"),
-        f"{symbol} = 1 + s · (w − 1)",
-        (
+        key=key,
+        title=title,
+        result=Figure(counted, "number"),
+        relation=f"{symbol} = 1 + s · (w − 1)",
+        lines=(
             Line("w", "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
             Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
             Line("k", "cylinders that beat on it", Figure(float(len(one.fires)), "count")),
@@ -170,7 +170,7 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
             Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
             Line("s", "how much of it is counted", Figure(share, "ratio")),
         ),
-        table.PULSES.source,
+        source=table.PULSES.source,
     )
 
 
@@ -198,18 +198,18 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(hot.pressure / behind, gamma)
     return Sheet(
-        "gate_flow",
-        "Gas past the turbine",
-        Figure(float(flow), "mass_flow"),
-        "m_g = x · A_g · p4 / √(R · T4) · Φ",
-        (
+        key="gate_flow",
+        title="Gas past the turbine",
+        result=Figure(float(flow), "mass_flow"),
+        relation="m_g = x · A_g · p4 / √(R · T4) · Φ",
+        lines=(
             Line("x", "opening that holds the boost", Figure(point.turbo.opening, "ratio"), "opening"),
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         ),
-        table.GATE.source,
+        source=table.GATE.source,
     )
 
 
@@ -225,11 +225,11 @@ def _opening(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     past = exhaust - turbo.turbine_flow
     return Sheet(
-        "opening",
-        "Opening of the gate",
-        Figure(float(past / one) if one > 0.0 else 0.0, "ratio"),
-        "x = (m_e − m_t) / (A_g · p4 / √(R · T4) · Φ)" if one > 0.0 else "x = 0",
-        (
+        key="opening",
+        title="Opening of the gate",
+        result=Figure(float(past / one) if one > 0.0 else 0.0, "ratio"),
+        relation="x = (m_e − m_t) / (A_g · p4 / √(R · T4) · Φ)" if one > 0.0 else "x = 0",
+        lines=(
             Line("m_e", "all exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
             Line("m_t", "what the turbine swallows", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
@@ -239,7 +239,7 @@ def _opening(solver: Solver, point: Point) -> Sheet:
         )
         if one > 0.0
         else (),
-        "Isentropic orifice, NACA 1135; the opening that holds the boost, found with everything else",
+        source="Isentropic orifice, NACA 1135; the opening that holds the boost, found with everything else",
     )
 
 
@@ -262,30 +262,30 @@ def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
 def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
     moved = rotors_move(solver, point, blower)
     return Sheet(
-        "opening",
-        "Opening of the bypass",
-        Figure(moved / point.air - 1.0, "ratio"),
-        "x = m_b / m − 1",
-        (
+        key="opening",
+        title="Opening of the bypass",
+        result=Figure(moved / point.air - 1.0, "ratio"),
+        relation="x = m_b / m − 1",
+        lines=(
             Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
         ),
-        table.BLOWER.source,
+        source=table.BLOWER.source,
     )
 
 
 def _gate_share(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     return Sheet(
-        "gate_share",
-        "Share of the gas that goes past the turbine",
-        Figure(point.turbo.gate_flow / exhaust, "ratio"),
-        "s = m_g / m_e",
-        (
+        key="gate_share",
+        title="Share of the gas that goes past the turbine",
+        result=Figure(point.turbo.gate_flow / exhaust, "ratio"),
+        relation="s = m_g / m_e",
+        lines=(
             Line("m_g", "gas past the turbine", Figure(point.turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("m_e", "all exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
         ),
-        "Mass balance",
+        source="Mass balance",
     )
 
 
@@ -294,33 +294,33 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
     curtain = math.pi * gate.diameter * gate.lift
     port = 0.25 * math.pi * gate.diameter**2
     return Sheet(
-        "gate_area",
-        "Effective area of the gates",
-        Figure(gate.area, "area"),
-        "A_g = z / √(√(A_c^-4 + A_p^-4) / c² + r)",
-        (
+        key="gate_area",
+        title="Effective area of the gates",
+        result=Figure(gate.area, "area"),
+        relation="A_g = z / √(√(A_c^-4 + A_p^-4) / c² + r)",
+        lines=(
             Line("z", "gates", Figure(float(gate.count), "count")),
             Line("c", "discharge coefficient", Figure(gate.discharge, "number")),
             Line("A_c", "curtain, π · d · L", Figure(curtain, "area")),
             Line("A_p", "port, π · d² / 4", Figure(port, "area")),
             Line("r", "of a branch or pipe back that is narrower than the valve, 1/cm⁴", Figure(1e-8 * gate.pipes, "number")),
         ),
-        "The smaller of curtain and port as two nozzles in series; heads of narrow pipes in series",
+        source="The smaller of curtain and port as two nozzles in series; heads of narrow pipes in series",
     )
 
 
 def _turbine_area(solver: Solver, point: Point) -> Sheet:
     turbine = solver.path.turbo.turbine
     return Sheet(
-        "turbine_area",
-        "Flow area of one turbine",
-        Figure(turbine.area, "area"),
-        f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",
-        (
+        key="turbine_area",
+        title="Flow area of one turbine",
+        result=Figure(turbine.area, "area"),
+        relation=f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",
+        lines=(
             Line("A_h", "throat of the housing: A/R times its radius and the vanes", Figure(turbine.throat, "area")),
             Line("A_x", "exducer, hub and blade angle taken off", Figure(turbine.outlet, "area")),
         ),
-        "Two nozzles in series: Watson & Janota 1982, ch. 4, in form; the shares are common practice, no source",
+        source="Two nozzles in series: Watson & Janota 1982, ch. 4, in form; the shares are common practice, no source",
     )
 
 

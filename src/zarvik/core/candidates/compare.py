@@ -68,7 +68,20 @@ class Candidate:
 def nothing(turbo: Turbo) -> Candidate:
     """A turbo that was not solved: no figures."""
     nan = math.nan
-    return Candidate(turbo.id, turbo.name, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan)
+    return Candidate(
+        id=turbo.id,
+        name=turbo.name,
+        power=nan,
+        efficiency=nan,
+        shaft=nan,
+        charge=nan,
+        surge=nan,
+        choke=nan,
+        overspeed=nan,
+        spool=nan,
+        back_pressure=nan,
+        opening=nan,
+    )
 
 
 def compare(solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched) -> tuple[Candidate, ...]:

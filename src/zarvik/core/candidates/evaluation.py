@@ -198,18 +198,28 @@ def _with_pulley(path: AirPath, belt: Belt, teeth: int) -> Pulley:
     top = path.engine.rev_limit
     nan = math.nan
     if not point.closure.solved:
-        return Pulley(belt.blower, teeth, belt.ratio, nan, nan, nan, belt.ratio * top, nan, nan)
+        return Pulley(
+            size=belt.blower,
+            teeth=teeth,
+            ratio=belt.ratio,
+            boost=nan,
+            power=nan,
+            belt_power=nan,
+            speed=belt.ratio * top,
+            carried=nan,
+            slip=nan,
+        )
     power = point.turbo.power / changed.drive
     return Pulley(
-        belt.blower,
-        teeth,
-        belt.ratio,
-        point.boost,
-        point.power,
-        power,
-        belt.ratio * top,
-        capacity(belt, speed) / max(power, 1.0),
-        1.0 - point.turbo.real_speed / (belt.ratio * speed),
+        size=belt.blower,
+        teeth=teeth,
+        ratio=belt.ratio,
+        boost=point.boost,
+        power=point.power,
+        belt_power=power,
+        speed=belt.ratio * top,
+        carried=capacity(belt, speed) / max(power, 1.0),
+        slip=1.0 - point.turbo.real_speed / (belt.ratio * speed),
     )
 
 

@@ -20,11 +20,11 @@ def check(case: Case) -> list[Verdict]:
     behind = stations["turbine_outlet"].pressure - case.build.site.pressure
     return [
         Verdict(
-            "back_pressure",
-            "Back-pressure",
-            state,
-            margin,
-            message(
+            id="back_pressure",
+            title="Back-pressure",
+            state=state,
+            margin=margin,
+            text=message(
                 _DRIVEN if case.build.blower is not None else _TURBO,
                 before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute", "pressure:turbine_inlet", point.speed),
                 ratio=Figure(ratio, "factor", "back_pressure", point.speed),
@@ -32,11 +32,11 @@ def check(case: Case) -> list[Verdict]:
                 pumping=Figure(point.pumping * case.build.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
                 speed=revs(point.speed),
             ),
-            None
+            cure=None
             if state == HOLDS
             else message("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
-            (),
-            "turbine",
-            BACK_PRESSURE.basis,
+            changes=(),
+            about="turbine",
+            basis=BACK_PRESSURE.basis,
         )
     ]

@@ -24,50 +24,50 @@ def check(case: Case) -> list[Verdict]:
         if build.turbo.count > 1:
             return [
                 Verdict(
-                    "banks",
-                    "Two banks",
-                    OPEN,
-                    None,
-                    message(
+                    id="banks",
+                    title="Two banks",
+                    state=OPEN,
+                    margin=None,
+                    text=message(
                         "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
                         count=str(build.turbo.count),
                     ),
-                    message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
-                    (),
-                    "pipes",
-                    BANKS.basis,
+                    cure=message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
+                    changes=(),
+                    about="pipes",
+                    basis=BANKS.basis,
                 )
             ]
         return [
             Verdict(
-                "banks",
-                "Two banks",
-                OPEN,
-                None,
-                message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
-                message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
-                (),
-                "pipes",
-                BANKS.basis,
+                id="banks",
+                title="Two banks",
+                state=OPEN,
+                margin=None,
+                text=message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
+                cure=message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
+                changes=(),
+                about="pipes",
+                basis=BANKS.basis,
             )
         ]
     state = BANKS.state(found.air)
     return [
         Verdict(
-            "banks",
-            "Two banks",
-            state,
-            BANKS.margin(found.air),
-            message(
+            id="banks",
+            title="Two banks",
+            state=state,
+            margin=BANKS.margin(found.air),
+            text=message(
                 "The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
                 more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
                 speed=revs(case.target.speed),
                 less=Figure(found.air, "ratio", "far_air", case.target.speed),
             ),
-            None if state == HOLDS else message("A wider or shorter crossover, and a lambda probe in each bank"),
-            (),
-            f"piece:{found.element.id}",
-            BANKS.basis,
+            cure=None if state == HOLDS else message("A wider or shorter crossover, and a lambda probe in each bank"),
+            changes=(),
+            about=f"piece:{found.element.id}",
+            basis=BANKS.basis,
         ),
         *_reach(space, found.element.id),
     ]
@@ -83,18 +83,18 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
         return []
     return [
         Verdict(
-            "crossing",
-            "Crossover that reaches",
-            FAILS,
-            space.crossing / between - 1.0,
-            message(
+            id="crossing",
+            title="Crossover that reaches",
+            state=FAILS,
+            margin=space.crossing / between - 1.0,
+            text=message(
                 "It is {long} long, and {between} lie between the two collectors in a straight line",
                 long=Figure(space.crossing, "length", "=crossing"),
                 between=Figure(between, "length", "banks_between"),
             ),
-            message("Measure its way round the engine and enter that"),
-            (),
-            f"piece:{piece}",
-            "Geometry",
+            cure=message("Measure its way round the engine and enter that"),
+            changes=(),
+            about=f"piece:{piece}",
+            basis="Geometry",
         )
     ]

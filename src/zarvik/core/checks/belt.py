@@ -37,20 +37,20 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("belt", state, wider)
     found = [
         Verdict(
-            "belt",
-            "Belt of the blower",
-            state,
-            min(margin, 9.0),
-            message(
+            id="belt",
+            title="Belt of the blower",
+            state=state,
+            margin=min(margin, 9.0),
+            text=message(
                 "It carries {carries} of the {needed} that the blower takes at {speed}",
                 carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
                 needed=Figure(needed, "power", "belt_power", worst.speed),
                 speed=revs(worst.speed),
             ),
-            cure,
-            changes,
-            "blower",
-            BELT_POWER.basis,
+            cure=cure,
+            changes=changes,
+            about="blower",
+            basis=BELT_POWER.basis,
         )
     ]
     fastest = max(points, key=lambda p: p.speed)
@@ -60,20 +60,20 @@ def check(case: Case) -> list[Verdict]:
     if belt.kind == RIBBED:
         found.append(
             Verdict(
-                "belt_speed",
-                "Speed of the belt",
-                state,
-                room,
-                message(
+                id="belt_speed",
+                title="Speed of the belt",
+                state=state,
+                margin=room,
+                text=message(
                     "{top} at {speed}; ribbed belts run at {most} at the most",
                     speed=revs(fastest.speed),
                     top=Figure(top, "velocity", "belt_speed", fastest.speed),
                     most=Figure(FASTEST_BELT, "velocity"),
                 ),
-                None if room >= BELT_SPEED.good else message("A smaller pulley on the crank, and one on the blower in proportion"),
-                (),
-                "blower",
-                BELT_SPEED.basis,
+                cure=None if room >= BELT_SPEED.good else message("A smaller pulley on the crank, and one on the blower in proportion"),
+                changes=(),
+                about="blower",
+                basis=BELT_SPEED.basis,
             )
         )
     return found

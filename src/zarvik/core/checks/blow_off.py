@@ -36,20 +36,20 @@ def check(case: Case) -> list[Verdict]:
     if valve.diameter <= 0.0:
         return [
             Verdict(
-                "blow_off",
-                "Blow-off valve",
-                TIGHT,
-                None,
-                message(
+                id="blow_off",
+                title="Blow-off valve",
+                state=TIGHT,
+                margin=None,
+                text=message(
                     "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
                     "{needed} passes "
                     "what it must move",
                     **figures,
                 ),
-                cure,
-                changes,
-                "gate",
-                BLOW_OFF.basis,
+                cure=cure,
+                changes=changes,
+                about="gate",
+                basis=BLOW_OFF.basis,
             )
         ]
     figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
@@ -58,19 +58,19 @@ def check(case: Case) -> list[Verdict]:
     if valve.metered and valve.to == AIR:
         return [
             Verdict(
-                "blow_off",
-                "Blow-off valve",
-                FAILS,
-                None,
-                message(
+                id="blow_off",
+                title="Blow-off valve",
+                state=FAILS,
+                margin=None,
+                text=message(
                     "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
                     "{needed} are needed",
                     **figures,
                 ),
-                message("Lead it back into the intake, behind the meter"),
-                (Change("gate.blow_to", "back"),),
-                "gate",
-                "The meter stands before the compressor; common practice, no source",
+                cure=message("Lead it back into the intake, behind the meter"),
+                changes=(Change("gate.blow_to", "back"),),
+                about="gate",
+                basis="The meter stands before the compressor; common practice, no source",
             )
         ]
     low, high = spring_window(max(build.boost.full, 1e4))
@@ -87,29 +87,29 @@ def check(case: Case) -> list[Verdict]:
         )
         return [
             Verdict(
-                "blow_off",
-                "Blow-off valve",
-                TIGHT,
-                None,
-                wrong,
-                message("A spring between the two"),
-                (Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
-                "gate",
-                BLOW_OFF.basis,
+                id="blow_off",
+                title="Blow-off valve",
+                state=TIGHT,
+                margin=None,
+                text=wrong,
+                cure=message("A spring between the two"),
+                changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
+                about="gate",
+                basis=BLOW_OFF.basis,
             )
         ]
     return [
         Verdict(
-            "blow_off",
-            "Blow-off valve",
-            state_word,
-            margin,
-            message(
+            id="blow_off",
+            title="Blow-off valve",
+            state=state_word,
+            margin=margin,
+            text=message(
                 "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
             ),
-            None if state_word == HOLDS else cure,
-            () if state_word == HOLDS else changes,
-            "gate",
-            BLOW_OFF.basis,
+            cure=None if state_word == HOLDS else cure,
+            changes=() if state_word == HOLDS else changes,
+            about="gate",
+            basis=BLOW_OFF.basis,
         )
     ]

@@ -33,19 +33,19 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("blower_boost", state, turned)
     return [
         Verdict(
-            "blower_boost",
-            "Boost of the blower",
-            state,
-            margin,
-            message(
+            id="blower_boost",
+            title="Boost of the blower",
+            state=state,
+            margin=margin,
+            text=message(
                 "{boost} of {asked} at {speed}, the least between the wish and the rev limit",
                 boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
                 asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
                 speed=revs(worst.speed),
             ),
-            cure,
-            changes,
-            "blower",
-            BLOWER_BOOST.basis,
+            cure=cure,
+            changes=changes,
+            about="blower",
+            basis=BLOWER_BOOST.basis,
         )
     ]

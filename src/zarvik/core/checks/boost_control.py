@@ -37,20 +37,20 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
         return [
             Verdict(
-                "spring",
-                "Spring of the gate",
-                OPEN,
-                None,
-                message(
+                id="spring",
+                title="Spring of the gate",
+                state=OPEN,
+                margin=None,
+                text=message(
                     "No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
                     spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
                     boost=Figure(off.boost, "pressure_gauge", "spring_off", speed),
                     speed=revs(speed),
                 ),
-                cure,
-                changes,
-                "gate",
-                SPRING.basis,
+                cure=cure,
+                changes=changes,
+                about="gate",
+                basis=SPRING.basis,
             ),
             *own,
         ]
@@ -58,18 +58,18 @@ def check(case: Case) -> list[Verdict]:
     if actuator.unknown_ports:
         verdicts.append(
             Verdict(
-                "solenoid",
-                "Solenoid ports",
-                OPEN,
-                None,
-                message(
+                id="solenoid",
+                title="Solenoid ports",
+                state=OPEN,
+                margin=None,
+                text=message(
                     "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
                     "boost runs away"
                 ),
-                message(BLOW),
-                (),
-                "gate",
-                "Makers number ports differently: common practice, no source. Overboost can break an engine",
+                cure=message(BLOW),
+                changes=(),
+                about="gate",
+                basis="Makers number ports differently: common practice, no source. Overboost can break an engine",
             )
         )
     verdicts += _hoses(case, actuator)
@@ -81,29 +81,29 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
     if actuator.flap == "idle":
         return [
             Verdict(
-                "flap",
-                "Flap of the turbo",
-                OPEN,
-                None,
-                message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
-                message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
-                (),
-                "gate",
-                "Common practice, no source",
+                id="flap",
+                title="Flap of the turbo",
+                state=OPEN,
+                margin=None,
+                text=message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
+                cure=message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
+                changes=(),
+                about="gate",
+                basis="Common practice, no source",
             )
         ]
     if actuator.flap == "missing":
         return [
             Verdict(
-                "flap",
-                "Flap of the turbo",
-                FAILS,
-                None,
-                message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
-                message("A gate on the manifold, or a turbine housing with a flap"),
-                (),
-                "gate",
-                "Common practice, no source",
+                id="flap",
+                title="Flap of the turbo",
+                state=FAILS,
+                margin=None,
+                text=message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
+                cure=message("A gate on the manifold, or a turbine housing with a flap"),
+                changes=(),
+                about="gate",
+                basis="Common practice, no source",
             )
         ]
     return []
@@ -138,23 +138,33 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
     if early is not None:
         figures |= {"early": Figure(early.boost, "pressure_gauge", "spring_off", early.speed), "at": revs(early.speed)}
         return Verdict(
-            "spring",
-            "Spring of the gate",
-            FAILS if state == FAILS else TIGHT,
-            SPRING.margin(abs(apart)),
-            message(
+            id="spring",
+            title="Spring of the gate",
+            state=FAILS if state == FAILS else TIGHT,
+            margin=SPRING.margin(abs(apart)),
+            text=message(
                 "The spring alone holds {alone} of {asked} at {speed}",
                 more,
                 "; nothing holds the boost back before: {early} stand at {at} already",
                 **figures,
             ),
-            message("A solenoid in the hose holds it back; a spring cannot"),
-            (Change("gate.control", THREE),),
-            "gate",
-            SPRING.basis,
+            cure=message("A solenoid in the hose holds it back; a spring cannot"),
+            changes=(Change("gate.control", THREE),),
+            about="gate",
+            basis=SPRING.basis,
         )
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
-    return Verdict("spring", "Spring of the gate", state, SPRING.margin(abs(apart)), text, cure, changes, "gate", SPRING.basis)
+    return Verdict(
+        id="spring",
+        title="Spring of the gate",
+        state=state,
+        margin=SPRING.margin(abs(apart)),
+        text=text,
+        cure=cure,
+        changes=changes,
+        about="gate",
+        basis=SPRING.basis,
+    )
 
 
 def _too_early(case: Case, actuator: Actuator) -> GatePoint | None:
@@ -254,15 +264,17 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
     )
     return [
         Verdict(
-            "hoses",
-            "Hoses of the gate",
-            TIGHT if runs else HOLDS,
-            None,
-            text,
-            message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
-            (),
-            "gate",
-            "Balance of forces at the gate. Overboost can break an engine",
+            id="hoses",
+            title="Hoses of the gate",
+            state=TIGHT if runs else HOLDS,
+            margin=None,
+            text=text,
+            cure=message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat")
+            if runs
+            else None,
+            changes=(),
+            about="gate",
+            basis="Balance of forces at the gate. Overboost can break an engine",
         )
     ]
 

@@ -44,11 +44,11 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     # Where the weekly boost is the highest that is asked for, it is the one to lower.
     place = place if big else "boost.full"
     return Verdict(
-        id,
-        title,
-        state,
-        margin,
-        message(
+        id=id,
+        title=title,
+        state=state,
+        margin=margin,
+        text=message(
             ("{made} are made where {boost} are asked for, of {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
             boost=Figure(boost, "pressure_gauge", entry),
@@ -57,10 +57,10 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
             speed=revs(at),
             **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {}),
         ),
-        message("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
-        (Change(place, safe),) if state != HOLDS and safe < boost else (),
-        "engine",
-        BOTTOM_END.basis,
+        cure=message("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
+        changes=(Change(place, safe),) if state != HOLDS and safe < boost else (),
+        about="engine",
+        basis=BOTTOM_END.basis,
     )
 
 
@@ -72,18 +72,18 @@ def _crept(point: Point, trusted: float) -> Verdict:
     """The boost that the gate lets through, not the one that was asked for, meets the bottom end."""
     margin = _room(point.boost, trusted)
     return Verdict(
-        "bottom_end",
-        "Bottom end",
-        BOTTOM_END.state(margin),
-        margin,
-        message(
+        id="bottom_end",
+        title="Bottom end",
+        state=BOTTOM_END.state(margin),
+        margin=margin,
+        text=message(
             "The boost creeps to {boost} at {speed}, of {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
             speed=revs(point.speed),
         ),
-        message("First make the gate hold the boost down"),
-        (),
-        "gate",
-        BOTTOM_END.basis,
+        cure=message("First make the gate hold the boost down"),
+        changes=(),
+        about="gate",
+        basis=BOTTOM_END.basis,
     )

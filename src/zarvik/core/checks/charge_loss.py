@@ -21,11 +21,11 @@ def check(case: Case) -> list[Verdict]:
     top = largest(pieces) if pieces else None
     return [
         Verdict(
-            "charge_loss",
-            "Charge-side loss",
-            state,
-            margin,
-            message(
+            id="charge_loss",
+            title="Charge-side loss",
+            state=state,
+            margin=margin,
+            text=message(
                 "{loss} ({share}) between compressor and plenum at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
-            None
+            cure=None
             if state == HOLDS or top is None
             else message(
                 "A cooler with more face and wider tanks gives most back"
@@ -42,8 +42,8 @@ def check(case: Case) -> list[Verdict]:
                 else "A wider or shorter “{name}” gives most back",
                 name=named(top),
             ),
-            (),
-            subject_of(top) if top else "pipes",
-            CHARGE_LOSS.basis,
+            changes=(),
+            about=subject_of(top) if top else "pipes",
+            basis=CHARGE_LOSS.basis,
         )
     ]

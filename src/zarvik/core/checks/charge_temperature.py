@@ -71,11 +71,11 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
     return [
         Verdict(
-            "charge_temperature",
-            "Charge temperature",
-            state,
-            margin,
-            message(
+            id="charge_temperature",
+            title="Charge temperature",
+            state=state,
+            margin=margin,
+            text=message(
                 (
                     "{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}"
                     if wet
@@ -89,9 +89,9 @@ def check(case: Case) -> list[Verdict]:
                 speed=revs(point.speed),
                 good=Figure(good, "temperature"),
             ),
-            cure,
-            changes,
-            "charge",
-            limit.basis,
+            cure=cure,
+            changes=changes,
+            about="charge",
+            basis=limit.basis,
         )
     ]

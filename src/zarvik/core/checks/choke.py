@@ -27,11 +27,11 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("choke", state, lambda: other(case))
     return [
         Verdict(
-            "choke",
-            "Choke",
-            state,
-            margin,
-            message(
+            id="choke",
+            title="Choke",
+            state=state,
+            margin=margin,
+            text=message(
                 template,
                 part=Figure(margin, "ratio", "choke", point.speed),
                 speed=revs(point.speed),
@@ -39,9 +39,9 @@ def check(case: Case) -> list[Verdict]:
                 edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
                 efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed),
             ),
-            cure,
-            changes,
-            "compressor",
-            CHOKE.basis,
+            cure=cure,
+            changes=changes,
+            about="compressor",
+            basis=CHOKE.basis,
         )
     ]

@@ -43,21 +43,21 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = _widen(case)
     return [
         Verdict(
-            "closure",
-            "The sums close",
-            FAILS,
-            -len(lost) / max(len(case.sweep), 1),
-            message(
+            id="closure",
+            title="The sums close",
+            state=FAILS,
+            margin=-len(lost) / max(len(case.sweep), 1),
+            text=message(
                 "{count} of {all} points have no answer, the first at {speed}: {reason}",
                 count=str(len(lost)),
                 all=str(len(case.sweep)),
                 speed=revs(first.speed),
                 reason=first.closure.reason or "",
             ),
-            cure,
-            changes,
-            "pipes",
-            "A point that does not close is no result",
+            cure=cure,
+            changes=changes,
+            about="pipes",
+            basis="A point that does not close is no result",
         )
     ]
 

@@ -58,40 +58,52 @@ def check(case: Case) -> list[Verdict]:
         if len(all_of) > 1:
             # Not a sentence in a sentence: its figures lead somewhere.
             text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
-        found.append(Verdict(f"register_{rule}", TITLES[rule], worst.state, None, text, worst.cure, (), "register", worst.basis))
+        found.append(
+            Verdict(
+                id=f"register_{rule}",
+                title=TITLES[rule],
+                state=worst.state,
+                margin=None,
+                text=text,
+                cure=worst.cure,
+                changes=(),
+                about="register",
+                basis=worst.basis,
+            )
+        )
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
     loose = [x for x in joints if x.state not in r.DONE]
     if loose:
         found.append(
             Verdict(
-                "register_loose",
-                "Joints that are not tight yet",
-                OPEN,
-                None,
-                message(
+                id="register_loose",
+                title="Joints that are not tight yet",
+                state=OPEN,
+                margin=None,
+                text=message(
                     "{count} of {all} joints of the charge side are not torqued: “{name}” is the first",
                     count=str(len(loose)),
                     all=str(len(joints)),
                     name=loose[0].name,
                 ),
-                message("All hand tight first, then torque, then test"),
-                (),
-                "register",
-                "Common practice, no source",
+                cure=message("All hand tight first, then torque, then test"),
+                changes=(),
+                about="register",
+                basis="Common practice, no source",
             )
         )
     elif joints:
         found.append(
             Verdict(
-                "register_loose",
-                "Joints that are not tight yet",
-                HOLDS,
-                None,
-                message("All {all} joints of the charge side are torqued", all=str(len(joints))),
-                None,
-                (),
-                "register",
-                "Common practice, no source",
+                id="register_loose",
+                title="Joints that are not tight yet",
+                state=HOLDS,
+                margin=None,
+                text=message("All {all} joints of the charge side are torqued", all=str(len(joints))),
+                cure=None,
+                changes=(),
+                about="register",
+                basis="Common practice, no source",
             )
         )
     return found

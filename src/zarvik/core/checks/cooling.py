@@ -68,20 +68,20 @@ def _radiator(case: Case) -> list[Verdict]:
         words = message("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
     found = [
         Verdict(
-            "radiator",
-            "Radiator",
-            state,
-            margin,
-            words,
-            None
+            id="radiator",
+            title="Radiator",
+            state=state,
+            margin=margin,
+            text=words,
+            cure=None
             if state == HOLDS
             else message(
                 "Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for "
                 "long pulls"
             ),
-            (),
-            "register:cooling",
-            (RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
+            changes=(),
+            about="register:cooling",
+            basis=(RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
         )
     ]
     town = in_town(case.solver, case.build.radiator)
@@ -89,11 +89,11 @@ def _radiator(case: Case) -> list[Verdict]:
     fan = Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan")
     found.append(
         Verdict(
-            "radiator_town",
-            "Radiator in town",
-            state,
-            COOLANT.margin(town.water) if town.water < 1e4 else None,
-            message(
+            id="radiator_town",
+            title="Radiator in town",
+            state=state,
+            margin=COOLANT.margin(town.water) if town.water < 1e4 else None,
+            text=message(
                 "Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand",
                 fan=fan,
                 town=Figure(town.water, "temperature", "radiator_town"),
@@ -104,10 +104,10 @@ def _radiator(case: Case) -> list[Verdict]:
             )
             if town.water < 1e4
             else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
-            None if state == HOLDS else message("Fans on a shroud over the whole core; what is printed on them is without a core"),
-            (),
-            "register:cooling",
-            COOLANT.basis,
+            cure=None if state == HOLDS else message("Fans on a shroud over the whole core; what is printed on them is without a core"),
+            changes=(),
+            about="register:cooling",
+            basis=COOLANT.basis,
         )
     )
     if build.train.mass > 0.0:
@@ -115,21 +115,21 @@ def _radiator(case: Case) -> list[Verdict]:
         state = _state(hill)
         found.append(
             Verdict(
-                "radiator_hill",
-                "Radiator on the hill",
-                state,
-                COOLANT.margin(hill.water),
-                message(
+                id="radiator_hill",
+                title="Radiator on the hill",
+                state=state,
+                margin=COOLANT.margin(hill.water),
+                text=message(
                     "Water of {hill} as long as the hill lasts, at {wind}",
                     hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
                     wind=Figure(build.train.speed, "road_speed", "=tow.speed"),
                 ),
-                None
+                cure=None
                 if state == HOLDS
                 else message("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
-                (),
-                "register:cooling",
-                COOLANT.basis,
+                changes=(),
+                about="register:cooling",
+                basis=COOLANT.basis,
             )
         )
     return found
@@ -145,21 +145,21 @@ def _turbo(case: Case) -> list[Verdict]:
         ball = build.lines.bearings == "ball"
         return [
             Verdict(
-                "turbo_water",
-                "Water of the turbo",
-                TIGHT if ball else HOLDS,
-                None,
-                message(
+                id="turbo_water",
+                title="Water of the turbo",
+                state=TIGHT if ball else HOLDS,
+                margin=None,
+                text=message(
                     "Plugged: {heat} at {speed} go into the oil alone",
                     heat=Figure(heat, "heat_flow", "turbo_heat", point.speed),
                     speed=revs(point.speed),
                 ),
-                message("Lead water through it: ball bearings have little oil to carry heat off")
+                cure=message("Lead water through it: ball bearings have little oil to carry heat off")
                 if ball
                 else message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
-                (),
-                "register:cooling",
-                TURBO_WATER.basis,
+                changes=(),
+                about="register:cooling",
+                basis=TURBO_WATER.basis,
             )
         ]
     flow = turbo_coolant.pumped(circuit)
@@ -181,11 +181,11 @@ def _turbo(case: Case) -> list[Verdict]:
         state = TIGHT if turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
     return [
         Verdict(
-            "turbo_water",
-            "Water of the turbo",
-            TIGHT if stands and state == HOLDS else state,
-            TURBO_WATER.margin(warmer),
-            message(
+            id="turbo_water",
+            title="Water of the turbo",
+            state=TIGHT if stands and state == HOLDS else state,
+            margin=TURBO_WATER.margin(warmer),
+            text=message(
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise",
                 **figures,
             )
@@ -194,14 +194,14 @@ def _turbo(case: Case) -> list[Verdict]:
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
                 **figures,
             ),
-            message("The return rises all the way to where it joins; feed below, return above")
+            cure=message("The return rises all the way to where it joins; feed below, return above")
             if stands
             else None
             if state == HOLDS
             else message("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
-            (),
-            "register:cooling",
-            TURBO_WATER.basis,
+            changes=(),
+            about="register:cooling",
+            basis=TURBO_WATER.basis,
         )
     ]
 
@@ -244,14 +244,14 @@ def _crankcase(case: Case) -> list[Verdict]:
         changes = (Change("breather.bore", sold),) if sold else ()
     return [
         Verdict(
-            "crankcase",
-            "Pressure under the pistons",
-            state,
-            limit.margin(value),
-            words,
-            None if state == HOLDS else cure,
-            () if state == HOLDS else changes,
-            "register:supply",
-            limit.basis,
+            id="crankcase",
+            title="Pressure under the pistons",
+            state=state,
+            margin=limit.margin(value),
+            text=words,
+            cure=None if state == HOLDS else cure,
+            changes=() if state == HOLDS else changes,
+            about="register:supply",
+            basis=limit.basis,
         )
     ]

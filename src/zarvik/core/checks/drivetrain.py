@@ -39,21 +39,21 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = case.cure("drive", state, find)
         found.append(
             Verdict(
-                "drive",
-                "Clutch and gearbox",
-                state,
-                margin,
-                message(
+                id="drive",
+                title="Clutch and gearbox",
+                state=state,
+                margin=margin,
+                text=message(
                     "{torque} at {speed}; the {what} takes {limit}",
                     torque=Figure(peak.torque, "torque", "torque", peak.speed),
                     speed=revs(peak.speed),
                     what=message(what),
                     limit=Figure(limit, "torque", "=" + place),
                 ),
-                cure,
-                changes,
-                "engine",
-                DRIVE.basis,
+                cure=cure,
+                changes=changes,
+                about="engine",
+                basis=DRIVE.basis,
             )
         )
     if car.low_gears > 0.0:
@@ -70,20 +70,20 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = case.cure("low_gears", state, hold)
         found.append(
             Verdict(
-                "low_gears",
-                "Low gears",
-                state,
-                margin,
-                message(
+                id="low_gears",
+                title="Low gears",
+                state=state,
+                margin=margin,
+                text=message(
                     "{torque} at {speed}; the low gears take {limit}",
                     torque=Figure(peak.torque, "torque", "torque", peak.speed),
                     speed=revs(peak.speed),
                     limit=Figure(car.low_gears, "torque", "=car.low_gears"),
                 ),
-                cure,
-                changes,
-                "engine",
-                LOW_GEARS.basis,
+                cure=cure,
+                changes=changes,
+                about="engine",
+                basis=LOW_GEARS.basis,
             )
         )
     return found

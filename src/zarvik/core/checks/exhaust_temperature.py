@@ -26,20 +26,20 @@ def check(case: Case) -> list[Verdict]:
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [
         Verdict(
-            "exhaust_temperature",
-            "Exhaust temperature",
-            state,
-            margin,
-            message(
+            id="exhaust_temperature",
+            title="Exhaust temperature",
+            state=state,
+            margin=margin,
+            text=message(
                 place,
                 (", manifold skin {skin}" if metal else ""),
                 gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
                 speed=revs(point.speed),
                 skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else "",
             ),
-            None if state == HOLDS else cooler,
-            (),
-            "turbine",
-            limit.basis,
+            cure=None if state == HOLDS else cooler,
+            changes=(),
+            about="turbine",
+            basis=limit.basis,
         )
     ]

@@ -23,11 +23,11 @@ def check(case: Case) -> list[Verdict]:
         one, other = worst.row.one, worst.row.other
         found.append(
             Verdict(
-                "adapter",
-                "Plates between flanges",
-                state,
-                ADAPTER.margin(worst.share),
-                message(
+                id="adapter",
+                title="Plates between flanges",
+                state=state,
+                margin=ADAPTER.margin(worst.share),
+                text=message(
                     "“{name}” takes next to nothing, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
@@ -44,25 +44,25 @@ def check(case: Case) -> list[Verdict]:
                     other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
                     speed=revs(point.speed),
                 ),
-                None
+                cure=None
                 if state == HOLDS or one is None or other is None
                 else message(
                     "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
                 ),
-                (),
-                "register",
-                ADAPTER.basis,
+                changes=(),
+                about="register",
+                basis=ADAPTER.basis,
             )
         )
     heat = barrier(build, build.register, build.ports, point)
     if heat is not None:
         found.append(
             Verdict(
-                "barrier",
-                "Heat through the manifold's foot",
-                HOLDS,
-                None,
-                message(
+                id="barrier",
+                title="Heat through the manifold's foot",
+                state=HOLDS,
+                margin=None,
+                text=message(
                     "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
                     "alone it would be {bare} at idle",
                     heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed),
@@ -71,10 +71,10 @@ def check(case: Case) -> list[Verdict]:
                     bare=Figure(heat.bare, "warming", "barrier_bare", point.speed),
                     speed=revs(point.speed),
                 ),
-                None,
-                (),
-                "register:cooling",
-                "Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
+                cure=None,
+                changes=(),
+                about="register:cooling",
+                basis="Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
             )
         )
     return found

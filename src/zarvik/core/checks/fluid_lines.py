@@ -48,21 +48,21 @@ def _oil(case: Case) -> list[Verdict]:
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
         found.append(
             Verdict(
-                "oil_feed",
-                "Oil to the turbo",
-                state,
-                limit.margin(value),
-                message(
+                id="oil_feed",
+                title="Oil to the turbo",
+                state=state,
+                margin=limit.margin(value),
+                text=message(
                     "{flow} through {bore}, and its bearings want {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
                     bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
-                None if state == HOLDS else message("A restrictor of {bore}", bore=Figure(sold, "length")),
-                () if state == HOLDS else (Change("lines.restrictor", sold),),
-                "register:supply",
-                limit.basis,
+                cure=None if state == HOLDS else message("A restrictor of {bore}", bore=Figure(sold, "length")),
+                changes=() if state == HOLDS else (Change("lines.restrictor", sold),),
+                about="register:supply",
+                basis=limit.basis,
             )
         )
     if lines.drain > 0.0:
@@ -75,11 +75,11 @@ def _oil(case: Case) -> list[Verdict]:
             state = FAILS if state == FAILS else TIGHT
         found.append(
             Verdict(
-                "oil_drain",
-                "Oil from the turbo",
-                state,
-                DRAINS.margin(room),
-                message(
+                id="oil_drain",
+                title="Oil from the turbo",
+                state=state,
+                margin=DRAINS.margin(room),
+                text=message(
                     "A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come",
                     (". It ends below the oil: it stands full" if not lines.above else ""),
                     bore=Figure(lines.drain, "length", "=lines.drain"),
@@ -87,10 +87,10 @@ def _oil(case: Case) -> list[Verdict]:
                     carries=Figure(carries, "oil_flow", "oil_drained"),
                     comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
                 ),
-                None if state == HOLDS else words,
-                () if state == HOLDS else changes,
-                "register:supply",
-                DRAINS.basis,
+                cure=None if state == HOLDS else words,
+                changes=() if state == HOLDS else changes,
+                about="register:supply",
+                basis=DRAINS.basis,
             )
         )
     return found
@@ -123,19 +123,19 @@ def _fuel(case: Case) -> list[Verdict]:
         except ValueError:
             return [
                 Verdict(
-                    "injectors",
-                    "Injectors",
-                    FAILS,
-                    None,
-                    message(
+                    id="injectors",
+                    title="Injectors",
+                    state=FAILS,
+                    margin=None,
+                    text=message(
                         "{boost} stand against {base} of fuel: nothing is injected",
                         boost=Figure(boost, "pressure_gauge", "boost", point.speed),
                         base=Figure(lines.base, "pressure_gauge", "=lines.base"),
                     ),
-                    message("Lead the regulator to the plenum, or raise the fuel pressure"),
-                    (),
-                    "register:supply",
-                    DUTY.basis,
+                    cure=message("Lead the regulator to the plenum, or raise the fuel pressure"),
+                    changes=(),
+                    about="register:supply",
+                    basis=DUTY.basis,
                 )
             ]
         state = DUTY.state(spray.duty)
@@ -151,20 +151,20 @@ def _fuel(case: Case) -> list[Verdict]:
         sold = next((s for s in SIZES if s >= need), SIZES[-1])
         found.append(
             Verdict(
-                "injectors",
-                "Injectors",
-                state,
-                DUTY.margin(spray.duty),
-                message(
+                id="injectors",
+                title="Injectors",
+                state=state,
+                margin=DUTY.margin(spray.duty),
+                text=message(
                     "Open {duty} of the time at {speed}, with {across} across them",
                     duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
                     speed=revs(point.speed),
                     across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
                 ),
-                None if state == HOLDS else message("Injectors of {size}", size=Figure(sold, "injector_flow")),
-                () if state == HOLDS else (Change("lines.rated", sold),),
-                "register:supply",
-                DUTY.basis,
+                cure=None if state == HOLDS else message("Injectors of {size}", size=Figure(sold, "injector_flow")),
+                changes=() if state == HOLDS else (Change("lines.rated", sold),),
+                about="register:supply",
+                basis=DUTY.basis,
             )
         )
     flow = point.fuel / thick
@@ -173,42 +173,42 @@ def _fuel(case: Case) -> list[Verdict]:
         state = PUMPS.state(room)
         found.append(
             Verdict(
-                "fuel_pump",
-                "Fuel pump",
-                state,
-                PUMPS.margin(room),
-                message(
+                id="fuel_pump",
+                title="Fuel pump",
+                state=state,
+                margin=PUMPS.margin(room),
+                text=message(
                     "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
                     rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
                     gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed),
                     asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                     speed=revs(point.speed),
                 ),
-                None if state == HOLDS else message("A larger pump, or a second one; its fuse and wires too"),
-                (),
-                "register:supply",
-                PUMPS.basis,
+                cure=None if state == HOLDS else message("A larger pump, or a second one; its fuse and wires too"),
+                changes=(),
+                about="register:supply",
+                basis=PUMPS.basis,
             )
         )
         speed = feed_speed(lines, flow)
         state = FUEL_SPEED.state(speed)
         found.append(
             Verdict(
-                "fuel_line",
-                "Fuel line",
-                state,
-                FUEL_SPEED.margin(speed),
-                message(
+                id="fuel_line",
+                title="Fuel line",
+                state=state,
+                margin=FUEL_SPEED.margin(speed),
+                text=message(
                     "{speed} in a line of {bore}, with all that the pump gives going round",
                     speed=Figure(speed, "velocity", "fuel_speed", point.speed),
                     bore=Figure(lines.line, "length", "=lines.line"),
                 ),
-                None
+                cure=None
                 if state == HOLDS
                 else message("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
-                (),
-                "register:supply",
-                FUEL_SPEED.basis,
+                changes=(),
+                about="register:supply",
+                basis=FUEL_SPEED.basis,
             )
         )
     return found

@@ -19,11 +19,11 @@ def check(case: Case) -> list[Verdict]:
     top = largest(pieces) if pieces else None
     return [
         Verdict(
-            "intake_loss",
-            "Intake before the compressor",
-            state,
-            margin,
-            message(
+            id="intake_loss",
+            title="Intake before the compressor",
+            state=state,
+            margin=margin,
+            text=message(
                 "{loss} below ambient at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
@@ -31,9 +31,9 @@ def check(case: Case) -> list[Verdict]:
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
-            message("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
-            (),
-            subject_of(top) if top else "pipes",
-            INTAKE_LOSS.basis,
+            cure=message("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
+            changes=(),
+            about=subject_of(top) if top else "pipes",
+            basis=INTAKE_LOSS.basis,
         )
     ]

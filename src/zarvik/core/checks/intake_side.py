@@ -37,20 +37,20 @@ def _meter(case: Case) -> list[Verdict]:
         figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
         found.append(
             Verdict(
-                "meter",
-                "Range of the air meter",
-                state,
-                METER_RANGE.margin(left),
-                message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
-                None
+                id="meter",
+                title="Range of the air meter",
+                state=state,
+                margin=METER_RANGE.margin(left),
+                text=message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
+                cure=None
                 if state == HOLDS
                 else message(
                     "Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
                     bore=Figure(_up(asked), "length"),
                 ),
-                () if state == HOLDS else (Change("meter.housing", _up(asked)),),
-                "register:intake",
-                METER_RANGE.basis,
+                changes=() if state == HOLDS else (Change("meter.housing", _up(asked)),),
+                about="register:intake",
+                basis=METER_RANGE.basis,
             )
         )
     own = m.housing or m.bore
@@ -60,28 +60,28 @@ def _meter(case: Case) -> list[Verdict]:
         state = METER_STRAIGHT.state(straight)
         found.append(
             Verdict(
-                "meter_straight",
-                "Straight pipe at the meter",
-                state,
-                METER_STRAIGHT.margin(straight),
-                message(
+                id="meter_straight",
+                title="Straight pipe at the meter",
+                state=state,
+                margin=METER_STRAIGHT.margin(straight),
+                text=message(
                     "{before} straight before it and {behind} behind, of a bore of {bore}",
                     before=Figure(m.before, "length", "=meter.before"),
                     behind=Figure(m.behind, "length", "=meter.behind"),
                     bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore"),
                 ),
-                None
+                cure=None
                 if state == HOLDS
                 else message(
                     "{before} before it and {behind} behind, or a screen before it",
                     before=Figure(before * own, "length"),
                     behind=Figure(behind * own, "length"),
                 ),
-                ()
+                changes=()
                 if state == HOLDS
                 else (Change("meter.before", max(m.before, _up(before * own))), Change("meter.behind", max(m.behind, _up(behind * own)))),
-                "register:intake",
-                METER_STRAIGHT.basis,
+                about="register:intake",
+                basis=METER_STRAIGHT.basis,
             )
         )
     return found
@@ -108,47 +108,47 @@ def _throttle(case: Case) -> list[Verdict]:
     wider = fits is not None and fits[0] > throttle.bore
     found = [
         Verdict(
-            "throttle",
-            "Open throttle",
-            first,
-            THROTTLE_LOSS.margin(share),
-            message(
+            id="throttle",
+            title="Open throttle",
+            state=first,
+            margin=THROTTLE_LOSS.margin(share),
+            text=message(
                 "{bore} takes {drop}, {share} of the pressure before it, at {speed}",
                 bore=Figure(throttle.bore, "length", place),
                 drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed),
                 share=Figure(share, "ratio", "throttle_share", point.speed),
                 speed=revs(point.speed),
             ),
-            None
+            cure=None
             if first == HOLDS
             else message("One of {bore}", bore=Figure(fits[0], "length"))
             if wider and fits is not None
             else message("Two throttles, or a wider one with a cam"),
-            () if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
-            f"piece:{throttle.id}",
-            THROTTLE_LOSS.basis,
+            changes=() if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            about=f"piece:{throttle.id}",
+            basis=THROTTLE_LOSS.basis,
         )
     ]
     smaller = fits is not None and fits[0] < throttle.bore
     found.append(
         Verdict(
-            "pedal",
-            "Throttle in town",
-            second,
-            PEDAL.margin(town),
-            message(
+            id="pedal",
+            title="Throttle in town",
+            state=second,
+            margin=PEDAL.margin(town),
+            text=message(
                 "At {speed} nothing more comes after {travel} of its travel",
                 speed=Figure(butterfly.TOWN, "rotation"),
                 travel=Figure(town, "ratio", "pedal"),
             ),
-            None
+            cure=None
             if second == HOLDS
             else message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
             if smaller and fits is not None
             else message("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
-            () if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
-            f"piece:{throttle.id}",
-            PEDAL.basis,
+            changes=() if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            about=f"piece:{throttle.id}",
+            basis=PEDAL.basis,
         )
     )
     return found
@@ -203,15 +203,15 @@ def _ports(case: Case) -> list[Verdict]:
         )
         found.append(
             Verdict(
-                "ports",
-                "Ports that meet",
-                state,
-                PORT_LIP.margin(proud.lip),
-                words,
-                None if state == HOLDS else cure,
-                (),
-                "register:intake",
-                PORT_LIP.basis,
+                id="ports",
+                title="Ports that meet",
+                state=state,
+                margin=PORT_LIP.margin(proud.lip),
+                text=words,
+                cure=None if state == HOLDS else cure,
+                changes=(),
+                about="register:intake",
+                basis=PORT_LIP.basis,
             )
         )
     index = valve_index(build, build.ports, case.target)
@@ -219,19 +219,21 @@ def _ports(case: Case) -> list[Verdict]:
         state = VALVE_MACH.state(index)
         found.append(
             Verdict(
-                "valves",
-                "Inlet valves",
-                state,
-                VALVE_MACH.margin(index),
-                message(
+                id="valves",
+                title="Inlet valves",
+                state=state,
+                margin=VALVE_MACH.margin(index),
+                text=message(
                     "Their mean Mach index is {index} at {speed}",
                     index=Figure(index, "number", "valve_index", case.target.speed),
                     speed=revs(case.target.speed),
                 ),
-                None if state == HOLDS else message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
-                (),
-                "register:intake",
-                VALVE_MACH.basis,
+                cure=None
+                if state == HOLDS
+                else message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
+                changes=(),
+                about="register:intake",
+                basis=VALVE_MACH.basis,
             )
         )
     return found

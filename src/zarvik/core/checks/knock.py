@@ -81,7 +81,19 @@ def check(case: Case) -> list[Verdict]:
         return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
 
     cure, changes = case.cure("knock", state, advised)
-    return [Verdict("knock", "Knock (screening)", state, margin, message(text, **figures), cure, changes, "engine", KNOCK_TYPED.basis)]
+    return [
+        Verdict(
+            id="knock",
+            title="Knock (screening)",
+            state=state,
+            margin=margin,
+            text=message(text, **figures),
+            cure=cure,
+            changes=changes,
+            about="engine",
+            basis=KNOCK_TYPED.basis,
+        )
+    ]
 
 
 def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:

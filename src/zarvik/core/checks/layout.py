@@ -107,11 +107,11 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     count = sum(FIT.state(off(one)) != HOLDS for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield Verdict(
-        "fit",
-        "Ends that meet in space",
-        state,
-        FIT.margin(off(worst)),
-        message(
+        id="fit",
+        title="Ends that meet in space",
+        state=state,
+        margin=FIT.margin(off(worst)),
+        text=message(
             "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
             run=found.name(worst),
             what=message(GOALS[worst.meets]),
@@ -120,10 +120,10 @@ def _fit(found: _Found) -> Iterator[Verdict]:
             angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"),
             others=others,
         ),
-        cure,
-        changes,
-        f"space:{worst.key}",
-        FIT.basis,
+        cure=cure,
+        changes=changes,
+        about=f"space:{worst.key}",
+        basis=FIT.basis,
     )
 
 
@@ -143,20 +143,20 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     lengths = [one.length for one in lines]
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
     yield Verdict(
-        "spread",
-        "Primaries of one length",
-        state,
-        1.0 - value / space.spread,
-        message(
+        id="spread",
+        title="Primaries of one length",
+        state=state,
+        margin=1.0 - value / space.spread,
+        text=message(
             "{shortest} to {longest}: {spread} apart",
             shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
             longest=Figure(max(lengths), "length", f"shape:{longest.key}"),
             spread=Figure(value, "ratio", "spread"),
         ),
-        message("Let the program make them equal") if state != HOLDS else None,
-        (Change("equalise", 0.0),) if state != HOLDS else (),
-        "space",
-        "The spread that will do is said by its builder",
+        cure=message("Let the program make them equal") if state != HOLDS else None,
+        changes=(Change("equalise", 0.0),) if state != HOLDS else (),
+        about="space",
+        basis="The spread that will do is said by its builder",
     )
 
 
@@ -190,15 +190,15 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
         seen.add((bank, p.inlet))
     if faults:
         yield Verdict(
-            "cylinders",
-            "Primaries, cylinders and inlets",
-            FAILS,
-            None,
-            message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
-            message("Give every cylinder one primary, and every primary an inlet of its own"),
-            (),
-            "space",
-            "Common practice, no source",
+            id="cylinders",
+            title="Primaries, cylinders and inlets",
+            state=FAILS,
+            margin=None,
+            text=message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
+            cure=message("Give every cylinder one primary, and every primary an inlet of its own"),
+            changes=(),
+            about="space",
+            basis="Common practice, no source",
         )
 
 
@@ -253,7 +253,17 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = message("Let the program lay all primaries anew, clear of each other")
             changes = (Change("build-primaries", 0.0),)
-    yield Verdict("apart", "Tubes clear of each other", state, APART.margin(gap), text, cure, changes, f"space:{one.key}", APART.basis)
+    yield Verdict(
+        id="apart",
+        title="Tubes clear of each other",
+        state=state,
+        margin=APART.margin(gap),
+        text=text,
+        cure=cure,
+        changes=changes,
+        about=f"space:{one.key}",
+        basis=APART.basis,
+    )
 
 
 def _radii(found: _Found) -> Iterator[Verdict]:
@@ -282,15 +292,15 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         least=Figure(least, "factor", "=space.making.tightest"),
     )
     yield Verdict(
-        "bend_radius",
-        "Bends that can be had",
-        state,
-        ratio / least - 1.0,
-        text,
-        message("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
-        (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
-        about,
-        TIGHT_BEND.basis,
+        id="bend_radius",
+        title="Bends that can be had",
+        state=state,
+        margin=ratio / least - 1.0,
+        text=text,
+        cure=message("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
+        changes=(Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
+        about=about,
+        basis=TIGHT_BEND.basis,
     )
 
 
@@ -330,22 +340,22 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     state = TORCH_SHARE.state(share)
     yield Verdict(
         # No margin: an order of welding cures it, nothing of the design does.
-        "torch",
-        "Seams that a torch reaches",
-        state,
-        None,
-        message(
+        id="torch",
+        title="Seams that a torch reaches",
+        state=state,
+        margin=None,
+        text=message(
             "{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
             share=Figure(share, "ratio", f"seam:{part.segment.id}"),
             run=found.name(one),
             count=str(shut),
         ),
-        message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
+        cure=message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
         if state != HOLDS
         else None,
-        (),
-        f"space:{one.key}",
-        TORCH_SHARE.basis,
+        changes=(),
+        about=f"space:{one.key}",
+        basis=TORCH_SHARE.basis,
     )
 
 
@@ -392,15 +402,15 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
         text = message("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
     return Verdict(
-        "grip",
-        "Straight tube for joints",
-        JOINT_STRAIGHT.state(there / wanted - 1.0),
-        there / wanted - 1.0,
-        text,
-        message("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
-        (change,),
-        f"space:{line.key}" if primary else f"piece:{piece}",
-        JOINT_STRAIGHT.basis,
+        id="grip",
+        title="Straight tube for joints",
+        state=JOINT_STRAIGHT.state(there / wanted - 1.0),
+        margin=there / wanted - 1.0,
+        text=text,
+        cure=message("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
+        changes=(change,),
+        about=f"space:{line.key}" if primary else f"piece:{piece}",
+        basis=JOINT_STRAIGHT.basis,
     )
 
 
@@ -410,19 +420,19 @@ def _drain(found: _Found) -> Iterator[Verdict]:
     if level > SHAFT_LEVEL and state == HOLDS:
         state = TIGHT
     yield Verdict(
-        "drain",
-        "Oil drain downward",
-        state,
-        DRAIN.margin(off_down),
-        message(
+        id="drain",
+        title="Oil drain downward",
+        state=state,
+        margin=DRAIN.margin(off_down),
+        text=message(
             "The drain is {angle} from straight down, the shaft {level} from level",
             angle=Figure(off_down, "angle", "=space.turbo.drain"),
             level=Figure(level, "angle", "=space.turbo.shaft"),
         ),
-        message("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
-        (),
-        "space:turbo",
-        DRAIN.basis,
+        cure=message("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
+        changes=(),
+        about="space:turbo",
+        basis=DRAIN.basis,
     )
 
 
@@ -440,18 +450,18 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     state = HOLDS if min(ways) >= best - 1e-6 else TIGHT
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
     yield Verdict(
-        "scrolls",
-        "Pairs of a twin scroll",
-        state,
-        None,
-        message(
+        id="scrolls",
+        title="Pairs of a twin scroll",
+        state=state,
+        margin=None,
+        text=message(
             "{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart",
             one=names[0],
             two=names[1],
             way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
         ),
-        message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
-        (),
-        "space",
-        "N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
+        cure=message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
+        changes=(),
+        about="space",
+        basis="N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
     )

@@ -19,19 +19,19 @@ def check(case: Case) -> list[Verdict]:
     if not 0.0 < test.end < test.start:
         return [
             Verdict(
-                "leak",
-                "Leak test",
-                TIGHT,
-                None,
-                message(
+                id="leak",
+                title="Leak test",
+                state=TIGHT,
+                margin=None,
+                text=message(
                     "It fell from {start} to {end}: a test falls, and ends over nothing",
                     start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                     end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
                 ),
-                message("Note what the gauge said at both ends, before it is empty"),
-                (),
-                "register:leak",
-                "Geometry",
+                cure=message("Note what the gauge said at both ends, before it is empty"),
+                changes=(),
+                about="register:leak",
+                basis="Geometry",
             )
         ]
     volume = test.volume or build.charge_volume
@@ -43,19 +43,19 @@ def check(case: Case) -> list[Verdict]:
     look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else message("")
     return [
         Verdict(
-            "leak",
-            "Leak test",
-            state,
-            LEAK.margin(share),
-            message(
+            id="leak",
+            title="Leak test",
+            state=state,
+            margin=LEAK.margin(share),
+            text=message(
                 "All that leaks is one hole of {hole}: {share} of the air at full boost{look}",
                 hole=Figure(hole, "length", "leak_hole"),
                 share=Figure(share, "ratio", "leak_share", case.target.speed),
                 look=look,
             ),
-            None if state == HOLDS else message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
-            (),
-            "register:leak",
-            LEAK.basis,
+            cure=None if state == HOLDS else message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
+            changes=(),
+            about="register:leak",
+            basis=LEAK.basis,
         )
     ]

@@ -36,11 +36,11 @@ def check(case: Case) -> list[Verdict]:
     state = limit.state(wall)
     return [
         Verdict(
-            "material",
-            "Materials in the heat",
-            state,
-            margin,
-            message(
+            id="material",
+            title="Materials in the heat",
+            state=state,
+            margin=margin,
+            text=message(
                 "“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
                 name=element.name or element.id,
                 wall=Figure(wall, "temperature", sheet, at),
@@ -49,10 +49,10 @@ def check(case: Case) -> list[Verdict]:
                 good=Figure(limit.good, "temperature"),
                 most=Figure(limit.most, "temperature"),
             ),
-            None if state == HOLDS else message("Another material for “{name}”", name=element.name or element.id),
-            (),
-            f"piece:{element.id}",
-            "Common practice, no source",
+            cure=None if state == HOLDS else message("Another material for “{name}”", name=element.name or element.id),
+            changes=(),
+            about=f"piece:{element.id}",
+            basis="Common practice, no source",
         )
     ]
 

@@ -28,4 +28,16 @@ def check(case: Case) -> list[Verdict]:
         text = message("Lambda {mixture} at {speed}", **figures)
     cure = None if state == HOLDS else message("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
     changes = () if state == HOLDS or engine.mixture else (Change("engine.full_load_lambda", SAFE),)
-    return [Verdict("lean", "Mixture at full load", state, LEAN.margin(point.mixture), text, cure, changes, "engine", LEAN.basis)]
+    return [
+        Verdict(
+            id="lean",
+            title="Mixture at full load",
+            state=state,
+            margin=LEAN.margin(point.mixture),
+            text=text,
+            cure=cure,
+            changes=changes,
+            about="engine",
+            basis=LEAN.basis,
+        )
+    ]

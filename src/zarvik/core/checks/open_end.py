@@ -17,19 +17,19 @@ def check(case: Case) -> list[Verdict]:
     name = run[-1].name or run[-1].id if run else "–"
     return [
         Verdict(
-            "open_end",
-            "End of the exhaust",
-            TIGHT,
-            None,
-            message(
+            id="open_end",
+            title="End of the exhaust",
+            state=TIGHT,
+            margin=None,
+            text=message(
                 "“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not counted"
                 if run
                 else "There is no exhaust behind the turbine: nothing it would cost is counted",
                 name=name,
             ),
-            message("Add a mouth as the last piece of the exhaust"),
-            (),
-            f"piece:{run[-1].id}" if run else "pipes",
-            "The stream leaves at the pressure of the open air: NACA Report 1135",
+            cure=message("Add a mouth as the last piece of the exhaust"),
+            changes=(),
+            about=f"piece:{run[-1].id}" if run else "pipes",
+            basis="The stream leaves at the pressure of the open air: NACA Report 1135",
         )
     ]

@@ -33,11 +33,11 @@ def check(case: Case) -> list[Verdict]:
     name = element.name or element.id
     return [
         Verdict(
-            "openings",
-            "Openings of the compressor",
-            state,
-            OPENING.margin(share),
-            message(
+            id="openings",
+            title="Openings of the compressor",
+            state=state,
+            margin=OPENING.margin(share),
+            text=message(
                 "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
                 if state == HOLDS
                 else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
@@ -50,9 +50,9 @@ def check(case: Case) -> list[Verdict]:
                 inlet=Figure(inducer, "length"),
                 outlet=Figure(outlet, "length"),
             ),
-            None if state == HOLDS else message("Widen “{name}” to the opening it meets", name=name),
-            (),
-            f"piece:{element.id}",
-            OPENING.basis,
+            cure=None if state == HOLDS else message("Widen “{name}” to the opening it meets", name=name),
+            changes=(),
+            about=f"piece:{element.id}",
+            basis=OPENING.basis,
         )
     ]

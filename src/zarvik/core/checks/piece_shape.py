@@ -13,15 +13,15 @@ def check(case: Case) -> list[Verdict]:
     noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
         Verdict(
-            f"note-{element.id}",
-            "Shape of a piece",
-            TIGHT,
-            None,
-            note,
-            message("Make it longer"),
-            (),
-            f"piece:{element.id}",
-            element.source,
+            id=f"note-{element.id}",
+            title="Shape of a piece",
+            state=TIGHT,
+            margin=None,
+            text=note,
+            cure=message("Make it longer"),
+            changes=(),
+            about=f"piece:{element.id}",
+            basis=element.source,
         )
         for element, note in noted
     ]

@@ -19,20 +19,20 @@ def check(case: Case) -> list[Verdict]:
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
                 Verdict(
-                    "primaries",
-                    "Primaries and cylinders",
-                    FAILS,
-                    None,
-                    message(
+                    id="primaries",
+                    title="Primaries and cylinders",
+                    state=FAILS,
+                    margin=None,
+                    text=message(
                         "“{name}” has {pipes} pipes for {cylinders} cylinders",
                         name=element.name or element.id,
                         pipes=str(pipes),
                         cylinders=str(cylinders),
                     ),
-                    message("One pipe a cylinder, or one for two that share a port"),
-                    (),
-                    f"piece:{element.id}",
-                    "Common practice, no source",
+                    cure=message("One pipe a cylinder, or one for two that share a port"),
+                    changes=(),
+                    about=f"piece:{element.id}",
+                    basis="Common practice, no source",
                 )
             ]
     return [*_order(case), *_narrowest(case)]
@@ -63,15 +63,15 @@ def _narrowest(case: Case) -> list[Verdict]:
     )
     return [
         Verdict(
-            "narrow_primary",
-            "Narrowest of the primaries",
-            state,
-            MANIFOLD_MACH.margin(min(mach, 1.0)),
-            message("{text}{told}", text=text, told=told),
-            message("Make this piece as wide as its neighbours"),
-            (),
-            f"space:{PRIMARY}{primary.id}",
-            MANIFOLD_MACH.basis,
+            id="narrow_primary",
+            title="Narrowest of the primaries",
+            state=state,
+            margin=MANIFOLD_MACH.margin(min(mach, 1.0)),
+            text=message("{text}{told}", text=text, told=told),
+            cure=message("Make this piece as wide as its neighbours"),
+            changes=(),
+            about=f"space:{PRIMARY}{primary.id}",
+            basis=MANIFOLD_MACH.basis,
         )
     ]
 
@@ -90,18 +90,18 @@ def _order(case: Case) -> list[Verdict]:
         return []
     return [
         Verdict(
-            "order",
-            "Firing order",
-            TIGHT,
-            None,
-            message(
+            id="order",
+            title="Firing order",
+            state=TIGHT,
+            margin=None,
+            text=message(
                 "It names {named} cylinders, and there are {cylinders}: the usual order stands in",
                 named=str(len(space.order)),
                 cylinders=str(cylinders),
             ),
-            message("Write the order as it is cast on the engine or stands in its book"),
-            (),
-            "space",
-            "Common practice, no source",
+            cure=message("Write the order as it is cast on the engine or stands in its book"),
+            changes=(),
+            about="space",
+            basis="Common practice, no source",
         )
     ]

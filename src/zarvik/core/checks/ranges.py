@@ -33,11 +33,11 @@ def check(case: Case) -> list[Verdict]:
     low, high = method.limits[name]
     return [
         Verdict(
-            "ranges",
-            "Relations in their range",
-            TIGHT,
-            None,
-            message(
+            id="ranges",
+            title="Relations in their range",
+            state=TIGHT,
+            margin=None,
+            text=message(
                 "{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what rests on it is less sure",
                 " (and {more} more)" if len(found) > 1 else "",
                 title=message(method.title),
@@ -48,10 +48,10 @@ def check(case: Case) -> list[Verdict]:
                 high=f"{high:.3g}",
                 more=str(len(found) - 1),
             ),
-            None,
-            (),
-            "engine",
-            method.source,
+            cure=None,
+            changes=(),
+            about="engine",
+            basis=method.source,
         )
     ]
 

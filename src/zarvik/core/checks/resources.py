@@ -113,16 +113,16 @@ def _mouth(case: Case) -> list[Verdict]:
     margin = 1.0 - speed / most
     return [
         Verdict(
-            "mouth",
-            "Noise of the flow",
-            MOUTH_SPEED.state(margin),
-            margin,
-            message(
+            id="mouth",
+            title="Noise of the flow",
+            state=MOUTH_SPEED.state(margin),
+            margin=margin,
+            text=message(
                 "{speed} at the mouth at full power, of {most}",
                 speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
                 most=Figure(most, "velocity", "=ask.mouth_speed"),
             ),
-            message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
+            cure=message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
             about="pipes",
             basis=MOUTH_SPEED.basis,
         )

@@ -28,19 +28,19 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = (None, ()) if state == HOLDS else turned()
     return [
         Verdict(
-            "overspeed",
-            "Blower speed",
-            state,
-            margin,
-            message(
+            id="overspeed",
+            title="Blower speed",
+            state=state,
+            margin=margin,
+            text=message(
                 "{turning} of {maximum} at {speed}",
                 turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
                 maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),
                 speed=revs(point.speed),
             ),
-            cure,
-            changes,
-            "blower",
-            ROTOR_SPEED.basis,
+            cure=cure,
+            changes=changes,
+            about="blower",
+            basis=ROTOR_SPEED.basis,
         )
     ]

@@ -23,15 +23,15 @@ def check(case: Case) -> list[Verdict]:
     state = SMOKE.state(least)
     return [
         Verdict(
-            "smoke",
-            "Smoke",
-            state,
-            SMOKE.margin(least),
-            message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
-            None if state == HOLDS else message("Less fuel, or more air"),
-            (),
-            "engine",
-            SMOKE.basis,
+            id="smoke",
+            title="Smoke",
+            state=state,
+            margin=SMOKE.margin(least),
+            text=message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
+            cure=None if state == HOLDS else message("Less fuel, or more air"),
+            changes=(),
+            about="engine",
+            basis=SMOKE.basis,
         )
     ]
 
@@ -78,11 +78,11 @@ def _by_quantity(case: Case) -> list[Verdict]:
     cure, changes = case.cure("smoke", state, less)
     return [
         Verdict(
-            "smoke",
-            "Smoke",
-            state,
-            SMOKE.margin(least),
-            message(
+            id="smoke",
+            title="Smoke",
+            state=state,
+            margin=SMOKE.margin(least),
+            text=message(
                 "Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
                 least=Figure(least, "factor", "lambda", worst.speed),
                 speed=revs(worst.speed),
@@ -90,9 +90,9 @@ def _by_quantity(case: Case) -> list[Verdict]:
                 given=Figure(given, "injection"),
                 clean=Figure(clean, "injection"),
             ),
-            cure,
-            changes,
-            "engine",
-            SMOKE.basis,
+            cure=cure,
+            changes=changes,
+            about="engine",
+            basis=SMOKE.basis,
         )
     ]

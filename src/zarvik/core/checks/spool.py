@@ -21,25 +21,25 @@ def check(case: Case) -> list[Verdict]:
         best = max(case.solved, key=lambda p: p.boost, default=case.target)
         return [
             Verdict(
-                "spool",
-                "Boost threshold",
-                FAILS,
-                -1.0,
-                message(
+                id="spool",
+                title="Boost threshold",
+                state=FAILS,
+                margin=-1.0,
+                text=message(
                     "The turbine never gives {wanted}: {boost} at most, at {speed}",
                     wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
                     boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
                     speed=revs(best.speed),
                 ),
-                message(
+                cure=message(
                     "More fuel first: at lambda {mixture} the exhaust has too little in it",
                     mixture=Figure(best.mixture, "factor", "lambda", best.speed),
                 )
                 if case.build.engine.delivery and best.mixture > 1.5
                 else too_large(case) or message("A smaller housing, a smaller turbine, or less boost"),
-                (),
-                "turbine",
-                "Solved from low speed upward",
+                changes=(),
+                about="turbine",
+                basis="Solved from low speed upward",
             )
         ]
     margin = 1.0 - middle / wish
@@ -83,4 +83,16 @@ def check(case: Case) -> list[Verdict]:
         if state == HOLDS
         else too_large(case) or message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
     )
-    return [Verdict("spool", "Boost threshold", state, margin, text, cure, (), "turbine", THRESHOLD.basis)]
+    return [
+        Verdict(
+            id="spool",
+            title="Boost threshold",
+            state=state,
+            margin=margin,
+            text=text,
+            cure=cure,
+            changes=(),
+            about="turbine",
+            basis=THRESHOLD.basis,
+        )
+    ]

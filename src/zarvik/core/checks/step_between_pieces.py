@@ -39,21 +39,21 @@ def check(case: Case) -> list[Verdict]:
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
         Verdict(
-            "ends",
-            "Ends that meet",
-            TIGHT,
-            None,
-            message(
+            id="ends",
+            title="Ends that meet",
+            state=TIGHT,
+            margin=None,
+            text=message(
                 "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss is not in the sum",
                 count=str(len(found)),
                 a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
                 b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
                 **names,
             ),
-            message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
-            (Change(f"insert-reducer:{two.id}", 0.0),),
-            f"piece:{two.id}",
-            STEP.basis,
+            cure=message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
+            changes=(Change(f"insert-reducer:{two.id}", 0.0),),
+            about=f"piece:{two.id}",
+            basis=STEP.basis,
         )
     ]
 
@@ -72,20 +72,20 @@ def _in_primaries(case: Case) -> list[Verdict]:
     _, one, two, primary = max(steps, key=lambda s: s[0])
     return [
         Verdict(
-            "ends",
-            "Ends that meet",
-            TIGHT,
-            None,
-            message(
+            id="ends",
+            title="Ends that meet",
+            state=TIGHT,
+            margin=None,
+            text=message(
                 "{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}",
                 count=str(len(steps)),
                 cylinder=str(primary.cylinder),
                 a=Figure(one.bore_out, "length"),
                 b=Figure(two.bore_in, "length"),
             ),
-            message("Make the pieces of a primary of one tube"),
-            (),
-            f"space:{PRIMARY}{primary.id}",
-            STEP.basis,
+            cure=message("Make the pieces of a primary of one tube"),
+            changes=(),
+            about=f"space:{PRIMARY}{primary.id}",
+            basis=STEP.basis,
         )
     ]

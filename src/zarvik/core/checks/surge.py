@@ -36,11 +36,11 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [
         Verdict(
-            "surge",
-            "Surge",
-            state,
-            margin,
-            message(
+            id="surge",
+            title="Surge",
+            state=state,
+            margin=margin,
+            text=message(
                 template,
                 ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed),
                 noticed=f"{NOTICED:.1f}",
@@ -49,10 +49,10 @@ def check(case: Case) -> list[Verdict]:
                 flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
                 edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed),
             ),
-            cure,
-            changes,
-            "compressor",
-            SURGE.basis,
+            cure=cure,
+            changes=changes,
+            about="compressor",
+            basis=SURGE.basis,
         )
     ]
 

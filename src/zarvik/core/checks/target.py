@@ -104,7 +104,19 @@ def check(case: Case) -> list[Verdict]:
             cure = message("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
             cure = message("First a mixture that burns")
-    return [Verdict("target", "Target power", state, margin, text, cure, changes, "target", POWER.basis)]
+    return [
+        Verdict(
+            id="target",
+            title="Target power",
+            state=state,
+            margin=margin,
+            text=text,
+            cure=cure,
+            changes=changes,
+            about="target",
+            basis=POWER.basis,
+        )
+    ]
 
 
 STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good deal more

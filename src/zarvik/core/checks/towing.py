@@ -106,20 +106,20 @@ def _brake(case: Case) -> list[Verdict]:
     best = hole_for(build, limit, most)
     return [
         Verdict(
-            "brake",
-            "Exhaust brake",
-            state,
-            BRAKE.margin(found.pressure / most),
-            message(
+            id="brake",
+            title="Exhaust brake",
+            state=state,
+            margin=BRAKE.margin(found.pressure / most),
+            text=message(
                 "Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
                 pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"),
                 speed=revs(limit),
                 power=Figure(found.power, "power", "brake_power"),
                 most=Figure(most, "pressure_gauge", "brake_most"),
             ),
-            None if state == HOLDS else message("A hole of {size} in the butterfly", size=Figure(best, "length")),
-            () if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),),
-            "engine",
-            BRAKE.basis,
+            cure=None if state == HOLDS else message("A hole of {size} in the butterfly", size=Figure(best, "length")),
+            changes=() if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),),
+            about="engine",
+            basis=BRAKE.basis,
         )
     ]

@@ -38,39 +38,39 @@ def _carried(case: Case) -> list[Verdict]:
     if case.build.fittings.braced:
         return [
             Verdict(
-                "carried",
-                "What carries the turbo",
-                HOLDS,
-                None,
-                message(
+                id="carried",
+                title="What carries the turbo",
+                state=HOLDS,
+                margin=None,
+                text=message(
                     "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
                 ),
-                None,
-                (),
-                "turbine",
-                CARRIED.basis,
+                cure=None,
+                changes=(),
+                about="turbine",
+                basis=CARRIED.basis,
             )
         ]
     state = CARRIED.state(share)
     return [
         Verdict(
-            "carried",
-            "What carries the turbo",
-            state,
-            CARRIED.margin(share),
-            message(
+            id="carried",
+            title="What carries the turbo",
+            state=state,
+            margin=CARRIED.margin(share),
+            text=message(
                 "The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
                 mass=Figure(load.mass, "mass", "turbo_mass"),
                 share=Figure(share, "ratio", "carried_share", point.speed),
                 hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed),
             ),
-            None
+            cure=None
             if state == HOLDS
             else message("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
-            () if state == HOLDS else (Change("fittings.carried", "brace"),),
-            "turbine",
-            CARRIED.basis,
+            changes=() if state == HOLDS else (Change("fittings.carried", "brace"),),
+            about="turbine",
+            basis=CARRIED.basis,
         )
     ]
 
@@ -85,20 +85,20 @@ def _brick(case: Case) -> list[Verdict]:
         state = BRICK.state(gas)
         found.append(
             Verdict(
-                "brick",
-                "Catalyst in the heat",
-                state,
-                BRICK.margin(gas),
-                message(
+                id="brick",
+                title="Catalyst in the heat",
+                state=state,
+                margin=BRICK.margin(gas),
+                text=message(
                     "“{name}” takes gas of {gas} at {speed}",
                     name=s.name or s.id,
                     gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
                     speed=revs(point.speed),
                 ),
-                None if state == HOLDS else message("Farther down the exhaust, or a richer mixture at full load"),
-                (),
-                f"piece:{s.id}",
-                BRICK.basis,
+                cure=None if state == HOLDS else message("Farther down the exhaust, or a richer mixture at full load"),
+                changes=(),
+                about=f"piece:{s.id}",
+                basis=BRICK.basis,
             )
         )
     return found[:1]

@@ -50,11 +50,11 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
     hot = sections[0] in (MANIFOLD, EXHAUST)
     return [
         Verdict(
-            key,
-            title,
-            state,
-            limit.margin(fastest),
-            message(
+            id=key,
+            title=title,
+            state=state,
+            margin=limit.margin(fastest),
+            text=message(
                 CHOKED[hot] if fastest > CHOKES else "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
                 name=piece.name or piece.id,
@@ -62,10 +62,10 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
                 speed=revs(point.speed),
                 good=f"{limit.good:.2g}",
             ),
-            cure,
-            changes,
-            f"piece:{piece.id}",
-            limit.basis,
+            cure=cure,
+            changes=changes,
+            about=f"piece:{piece.id}",
+            basis=limit.basis,
         )
     ]
 

@@ -32,33 +32,33 @@ def _each(case: Case) -> list[Verdict]:
     if valve.count < turbos:
         return [
             Verdict(
-                "each_gate",
-                "A gate for each manifold",
-                FAILS,
-                None,
-                message(
+                id="each_gate",
+                title="A gate for each manifold",
+                state=FAILS,
+                margin=None,
+                text=message(
                     "{turbos} manifolds of their own, and {count} gate: the one without it runs away",
                     turbos=str(turbos),
                     count=str(valve.count),
                 ),
-                message("{turbos} gates", turbos=str(turbos)),
-                (Change("gate.count", float(turbos)),),
-                "gate",
-                "Common practice, no source",
+                cure=message("{turbos} gates", turbos=str(turbos)),
+                changes=(Change("gate.count", float(turbos)),),
+                about="gate",
+                basis="Common practice, no source",
             )
         ]
     if case.build.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
         return [
             Verdict(
-                "each_gate",
-                "A gate for each scroll",
-                OPEN,
-                None,
-                message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
-                message("A divided branch, or a gate for each scroll"),
-                (),
-                "gate",
-                "Common practice, no source",
+                id="each_gate",
+                title="A gate for each scroll",
+                state=OPEN,
+                margin=None,
+                text=message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
+                cure=message("A divided branch, or a gate for each scroll"),
+                changes=(),
+                about="gate",
+                basis="Common practice, no source",
             )
         ]
     return []
@@ -79,20 +79,20 @@ def _branch(case: Case) -> list[Verdict]:
     room = bore / valve.diameter - NARROW
     return [
         Verdict(
-            "branch",
-            "Pipes of the wastegate",
-            TIGHT if room >= 0.0 else FAILS,
-            room,
-            message(
+            id="branch",
+            title="Pipes of the wastegate",
+            state=TIGHT if room >= 0.0 else FAILS,
+            margin=room,
+            text=message(
                 "The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing",
                 size=size,
                 name=message(name),
                 bore=Figure(bore, "length", f"=gate.{key}"),
             ),
-            message("Pipes of {size}", size=Figure(valve.diameter, "length")),
-            tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
-            "gate",
-            "Heads in series: Miller 1990; common practice, no source",
+            cure=message("Pipes of {size}", size=Figure(valve.diameter, "length")),
+            changes=tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
+            about="gate",
+            basis="Heads in series: Miller 1990; common practice, no source",
         )
     ]
 
@@ -113,20 +113,20 @@ def _held(case: Case) -> list[Verdict]:
         cure, changes = case.cure("gate", state, lambda: _larger(case))
         return [
             Verdict(
-                "gate",
-                "Wastegate",
-                state,
-                margin,
-                message(
+                id="gate",
+                title="Wastegate",
+                state=state,
+                margin=margin,
+                text=message(
                     "Wide open at {speed} and the boost still creeps to {boost}; the least that this gate can hold is {least}",
                     speed=revs(over.speed),
                     boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
                     least=Figure(least, "pressure_gauge", "least_boost"),
                 ),
-                cure,
-                changes,
-                "gate",
-                CREEP.basis,
+                cure=cure,
+                changes=changes,
+                about="gate",
+                basis=CREEP.basis,
             )
         ]
     margin = 1.0 - hardest.turbo.opening
@@ -134,11 +134,11 @@ def _held(case: Case) -> list[Verdict]:
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     return [
         Verdict(
-            "gate",
-            "Wastegate",
-            state,
-            margin,
-            message(
+            id="gate",
+            title="Wastegate",
+            state=state,
+            margin=margin,
+            text=message(
                 "At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little as {least}",
                 (" (two gates)" if valve.count > 1 else ""),
                 (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
@@ -147,10 +147,10 @@ def _held(case: Case) -> list[Verdict]:
                 part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio", "gate_share", hardest.speed),
                 least=Figure(least, "pressure_gauge", "least_boost"),
             ),
-            cure,
-            changes,
-            "gate",
-            GATE.basis,
+            cure=cure,
+            changes=changes,
+            about="gate",
+            basis=GATE.basis,
         )
     ]
 
@@ -163,11 +163,11 @@ def _no_gate(case: Case) -> Verdict:
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
     return Verdict(
-        "gate",
-        "Wastegate",
-        state,
-        min(margin, RUNAWAY.most) if state == FAILS else None,
-        message(
+        id="gate",
+        title="Wastegate",
+        state=state,
+        margin=min(margin, RUNAWAY.most) if state == FAILS else None,
+        text=message(
             "There is no wastegate, and no state in which the boost stops"
             if lost
             else "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are asked for"
@@ -177,10 +177,10 @@ def _no_gate(case: Case) -> Verdict:
             speed=revs(worst.speed),
             asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
         ),
-        cure,
-        changes,
-        "gate",
-        RUNAWAY.basis,
+        cure=cure,
+        changes=changes,
+        about="gate",
+        basis=RUNAWAY.basis,
     )
 
 

@@ -70,15 +70,15 @@ def check(case: Case) -> list[Verdict]:
     if actuator.unknown_ports:
         return [
             Verdict(
-                "plumbing",
-                "Hoses as they are",
-                OPEN,
-                None,
-                message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
-                message(BLOW),
-                (),
-                "gate",
-                "Which ports air gets between",
+                id="plumbing",
+                title="Hoses as they are",
+                state=OPEN,
+                margin=None,
+                text=message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
+                cure=message(BLOW),
+                changes=(),
+                about="gate",
+                basis="Which ports air gets between",
             )
         ]
     pipes = said(actuator.plumbed)
@@ -114,15 +114,15 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = None, ()
     return [
         Verdict(
-            "plumbing",
-            "Hoses as they are",
-            state,
-            None,
-            text,
-            cure,
-            changes,
-            "gate",
-            "Which ports air gets between; balance of forces at the gate. Overboost can break an engine",
+            id="plumbing",
+            title="Hoses as they are",
+            state=state,
+            margin=None,
+            text=text,
+            cure=cure,
+            changes=changes,
+            about="gate",
+            basis="Which ports air gets between; balance of forces at the gate. Overboost can break an engine",
         )
     ]
 

@@ -55,4 +55,16 @@ def check(case: Case) -> list[Verdict]:
         a=message(IN_A_SENTENCE[one.material]),
         b=message(IN_A_SENTENCE[two.material]),
     )
-    return [Verdict("weldable", "Metals that meet", state, None, text, cure, (), f"piece:{two.id}", "Common practice, no source")]
+    return [
+        Verdict(
+            id="weldable",
+            title="Metals that meet",
+            state=state,
+            margin=None,
+            text=text,
+            cure=cure,
+            changes=(),
+            about=f"piece:{two.id}",
+            basis="Common practice, no source",
+        )
+    ]

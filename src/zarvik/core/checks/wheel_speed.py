@@ -22,20 +22,20 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("overspeed", state, lambda: other(case))
     return [
         Verdict(
-            "overspeed",
-            "Wheel speed",
-            state,
-            margin,
-            message(
+            id="overspeed",
+            title="Wheel speed",
+            state=state,
+            margin=margin,
+            text=message(
                 "{turning} of {maximum} at {speed}",
                 ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
                 turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
                 maximum=Figure(maximum, "rotation"),
                 speed=revs(point.speed),
             ),
-            cure,
-            changes,
-            "compressor",
-            WHEEL_SPEED.basis,
+            cure=cure,
+            changes=changes,
+            about="compressor",
+            basis=WHEEL_SPEED.basis,
         )
     ]

@@ -163,7 +163,14 @@ def made(printed: Printed) -> tuple[CompressorMap, Quality]:
         for m, r in points:
             if line.flow[0] <= m <= line.flow[-1]:
                 miss = max(miss, _beside(line, m, r, high))
-    quality = Quality(sum(len(p) for p in printed.lines.values()), len(lines), miss, covered, crossings, tuple(f.text for f in found))
+    quality = Quality(
+        points=sum(len(p) for p in printed.lines.values()),
+        lines=len(lines),
+        miss=miss,
+        covered=covered,
+        crossings=crossings,
+        wrong=tuple(f.text for f in found),
+    )
     return chart, quality
 
 

@@ -75,7 +75,9 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
         density = station.pressure / (DRY_AIR_GAS_CONSTANT * station.temperature)
         speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
         loss = coefficient * 0.5 * density * speed**2
-        found.append(Taken(row, there, coefficient, loss, loss / station.pressure, density, speed))
+        found.append(
+            Taken(row=row, plate=there, coefficient=coefficient, loss=loss, share=loss / station.pressure, density=density, speed=speed)
+        )
     return tuple(found)
 
 

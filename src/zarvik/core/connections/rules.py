@@ -154,18 +154,18 @@ def threads(row: Row) -> Iterator[Finding]:
     if row.wall < needed - 1e-6:
         state = FAILS if row.wall < 0.5 * needed else TIGHT
         yield Finding(
-            row.key,
-            "wall",
-            state,
-            message(
+            key=row.key,
+            rule="wall",
+            state=state,
+            text=message(
                 "“{name}”: {thread} wants {needed} of metal, and {where} has {wall}",
                 thread=thread.title,
                 needed=Figure(needed, "length"),
                 wall=Figure(row.wall, "length"),
                 **_name(row),
             ),
-            message("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
-            "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
+            cure=message("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
+            basis="Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
         )
 
 
@@ -253,10 +253,10 @@ def clamped(row: Row) -> Iterator[Finding]:
     left = margin(clamp, pressure=row.pressure, diameter=row.diameter, oily=row.oily or row.side == r.SUCTION, bead=row.bead)
     if left < REACHED:
         yield Finding(
-            row.key,
-            "end_force",
-            FAILS if left < 0.0 else TIGHT,
-            message(
+            key=row.key,
+            rule="end_force",
+            state=FAILS if left < 0.0 else TIGHT,
+            text=message(
                 "“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that",
                 force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
                 pressure=Figure(row.pressure, "pressure_gauge"),
@@ -264,8 +264,8 @@ def clamped(row: Row) -> Iterator[Finding]:
                 share=Figure(max(left + 1.0, 0.0), "ratio"),
                 **_name(row),
             ),
-            message("A T-bolt clamp behind a bead, on a clean tube"),
-            "Pressure times area against friction under the band (a rope round a drum)",
+            cure=message("A T-bolt clamp behind a bead, on a clean tube"),
+            basis="Pressure times area against friction under the band (a rope round a drum)",
         )
     if not row.bead and row.pressure > 0.7e5:
         yield Finding(
@@ -371,16 +371,16 @@ def bolted(row: Row) -> Iterator[Finding]:
     )
     if found.made:
         yield Finding(
-            row.key,
-            "pattern",
-            TIGHT,
-            words,
-            message(
+            key=row.key,
+            rule="pattern",
+            state=TIGHT,
+            text=words,
+            cure=message(
                 "A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more",
                 thick=Figure(found.thick, "length"),
                 gap=Figure(found.gap, "length"),
             ),
-            "Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
+            basis="Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
         )
     elif free.made:
         yield Finding(

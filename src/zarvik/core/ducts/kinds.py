@@ -72,12 +72,31 @@ HELD = Parameter(
 )
 
 
-WALL = Parameter("wall", "Wall", "length", 0.0, 0.012, 0.0, "Wall of the tube; 0: as usual for its run", shape=True)
+WALL = Parameter(
+    name="wall",
+    title="Wall",
+    quantity="length",
+    low=0.0,
+    high=0.012,
+    default=0.0,
+    help="Wall of the tube; 0: as usual for its run",
+    shape=True,
+)
 
 
 def bore(title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602) -> Parameter:
     """An inside diameter in m, 0.005 to 0.4; `default` in m."""
-    return Parameter(name, title, "length", 0.005, 0.4, default, "Inside diameter, not the size of the tube", (), end)
+    return Parameter(
+        name=name,
+        title=title,
+        quantity="length",
+        low=0.005,
+        high=0.4,
+        default=default,
+        help="Inside diameter, not the size of the tube",
+        choices=(),
+        bore=end,
+    )
 
 
 def length(
@@ -92,4 +111,4 @@ def length(
 
     `default`, `low` and `high` in m.
     """
-    return Parameter(name, title, "length", low, high, default, help)
+    return Parameter(name=name, title=title, quantity="length", low=low, high=high, default=default, help=help)

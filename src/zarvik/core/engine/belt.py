@@ -90,22 +90,27 @@ def slip(belt: Belt, crank_speed: float, power: float) -> float:
 
 METHODS = (
     Method(
-        "belt_grip",
-        "What a belt transfers",
-        grip,
-        {"friction": (0.1, 0.8), "wrap": (0.5, 6.3)},
-        "L. Euler 1775, J. A. Eytelwein 1808; wedge of the groove as in ISO 9981 belts",
-        "20 %, friction",
+        key="belt_grip",
+        title="What a belt transfers",
+        function=grip,
+        limits={"friction": (0.1, 0.8), "wrap": (0.5, 6.3)},
+        source="L. Euler 1775, J. A. Eytelwein 1808; wedge of the groove as in ISO 9981 belts",
+        accuracy="20 %, friction",
     ),
     Method(
-        "belt_power",
-        "Power of a blower's belt",
-        capacity,
-        {},
-        "Pull a rib or a millimetre from memory, no source; less the belt's own inertia",
-        "25 %",
+        key="belt_power",
+        title="Power of a blower's belt",
+        function=capacity,
+        limits={},
+        source="Pull a rib or a millimetre from memory, no source; less the belt's own inertia",
+        accuracy="25 %",
     ),
     Method(
-        "belt_slip", "Slip of a ribbed belt", slip, {}, "Stretch by the difference of the pulls; stiffness from memory", "a factor of 2"
+        key="belt_slip",
+        title="Slip of a ribbed belt",
+        function=slip,
+        limits={},
+        source="Stretch by the difference of the pulls; stiffness from memory",
+        accuracy="a factor of 2",
     ),
 )

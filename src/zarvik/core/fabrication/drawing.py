@@ -88,13 +88,13 @@ def moved(drawing: Drawing, x: float, y: float) -> Drawing:
     """A `drawing` shifted by `x` and `y` m."""
     by = np.array([x, y])
     return Drawing(
-        drawing.key,
-        drawing.title,
-        tuple(Path(p.points + by, p.layer, p.closed) for p in drawing.paths),
-        tuple(Circle(c.x + x, c.y + y, c.radius, c.layer) for c in drawing.circles),
-        tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes),
-        drawing.about,
-        drawing.faults,
+        key=drawing.key,
+        title=drawing.title,
+        paths=tuple(Path(p.points + by, p.layer, p.closed) for p in drawing.paths),
+        circles=tuple(Circle(c.x + x, c.y + y, c.radius, c.layer) for c in drawing.circles),
+        notes=tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes),
+        about=drawing.about,
+        faults=drawing.faults,
     )
 
 

@@ -157,7 +157,7 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
         ),
         message("Lay it on the head, or on the old gasket, before anything is cut"),
     )
-    return Drawing(key, title, tuple(paths), tuple(circles), (), about, faults(sizes))
+    return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about, faults=faults(sizes))
 
 
 def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
@@ -166,7 +166,12 @@ def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
     paths = [Path(contour(sizes), CUT, True), *(Path(line + np.array([x, 0.0]), CUT, True) for x in sizes.ports)]
     circles = tuple(Circle(x, y, 0.5 * sizes.bolts.hole + 0.00025) for x, y in holes(sizes))
     return Drawing(
-        key, title, tuple(paths), circles, (), (message("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),)
+        key=key,
+        title=title,
+        paths=tuple(paths),
+        circles=circles,
+        notes=(),
+        about=(message("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),),
     )
 
 
@@ -204,7 +209,9 @@ def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentenc
         message("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
         message("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
     )
-    return Drawing(key, title, (Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), tuple(circles), (), about)
+    return Drawing(
+        key=key, title=title, paths=(Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), circles=tuple(circles), notes=(), about=about
+    )
 
 
 def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, title: Sentence) -> Drawing:
@@ -230,7 +237,7 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
         circles.append(Circle(0.0, 0.0, 0.5 * bore))
     circles.append(Circle(0.0, 0.0, 0.5 * tube, MARK))
     about = (message("Only the long side of the bolts is known: measure the rest on the turbo in hand"),)
-    return Drawing(key, title, tuple(paths), tuple(circles), (), about)
+    return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about)
 
 
 def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:
@@ -307,4 +314,4 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
         message("Heights from the plate to the middle of the hole in that flange"),
         message("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
     )
-    return Drawing(key, title, tuple(paths), tuple(circles), tuple(notes), about)
+    return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=tuple(notes), about=about)

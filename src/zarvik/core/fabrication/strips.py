@@ -34,7 +34,7 @@ def strip(key: str, template: Template, title: Sentence, *about: Sentence) -> Dr
         paths.append(polyline([(x, 0.0), (x, 0.006)], MARK))
         notes.append(Note(x + 0.0008, 0.0065, message("{angle}", angle=Figure(0.5 * math.pi * quarter, "angle")), 0.0022))
     notes.append(Note(0.12 * wide, max(high - low - 0.006, 0.004), title, 0.003))
-    return Drawing(key, title, tuple(paths), (), tuple(notes), about)
+    return Drawing(key=key, title=title, paths=tuple(paths), circles=(), notes=tuple(notes), about=about)
 
 
 def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: Sentence) -> Drawing:
@@ -60,7 +60,7 @@ def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: 
         Note(min(at + 0.001, wide - 0.012), 0.5 * HIGH, message("next {angle}", angle=Figure(roll, "angle")), 0.0025),
         Note((0.53 if at < 0.5 * wide else 0.06) * wide, 0.009, title, 0.0028),
     )
-    return Drawing(key, title, tuple(paths), (), notes, about)
+    return Drawing(key=key, title=title, paths=tuple(paths), circles=(), notes=notes, about=about)
 
 
 def pie_strip(key: str, diameter: float, turn: float, middle: float, title: Sentence, *about: Sentence) -> Drawing:
@@ -80,7 +80,7 @@ def pie_strip(key: str, diameter: float, turn: float, middle: float, title: Sent
         rectangle(0.0, 0.0, wide, 2.0 * top, MARK),
         polyline([(wide, 0.0), (wide + LAP, 0.004), (wide + LAP, 2.0 * top - 0.004), (wide, 2.0 * top)], MARK),
     )
-    return Drawing(key, title, paths, (), (Note(0.25 * wide, top + 0.0015, title, 0.0028),), about)
+    return Drawing(key=key, title=title, paths=paths, circles=(), notes=(Note(0.25 * wide, top + 0.0015, title, 0.0028),), about=about)
 
 
 def merge_leg(tube: float, angle: float, count: int, *, wall: float = 0.0) -> Template:

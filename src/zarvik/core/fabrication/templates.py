@@ -68,7 +68,14 @@ def pie_cuts(diameter: float, radius: float, angle: float, count: int) -> PieCut
     short = 2.0 * (radius - 0.5 * diameter) * half
     if not short > 0.0:
         raise Fault("pieces of {0:.0f} mm radius have no inner side on a tube of {1:.0f} mm", 1e3 * radius, 1e3 * diameter)
-    return PieCuts(count, turn, 2.0 * radius * half, 2.0 * (radius + 0.5 * diameter) * half, short, radius * half)
+    return PieCuts(
+        count=count,
+        turn=turn,
+        middle=2.0 * radius * half,
+        long_side=2.0 * (radius + 0.5 * diameter) * half,
+        short_side=short,
+        end=radius * half,
+    )
 
 
 def saddle(branch: float, main: float, angle: float, *, offset: float = 0.0, wall: float = 0.0) -> Template:

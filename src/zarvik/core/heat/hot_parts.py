@@ -108,7 +108,15 @@ def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
         at = next((i for i, p in enumerate(pieces) if p.run == EXHAUST), len(pieces))
         pieces.insert(at, turbine)
     hang, where = _hung(solver, fittings, point)
-    return HotParts(point.speed, tuple(pieces), _probes(solver, fittings, point), _boss(solver, point), hang, where, _whole(solver, point))
+    return HotParts(
+        speed=point.speed,
+        pieces=tuple(pieces),
+        probes=_probes(solver, fittings, point),
+        boss=_boss(solver, point),
+        hung=hang,
+        hangers=where,
+        whole=_whole(solver, point),
+    )
 
 
 def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
@@ -130,7 +138,17 @@ def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element
         else ()
     )
     nothing = math.nan
-    return HotPiece(s.id, s.name, s.section, s.drop, cost, gas, s.skin if walled else nothing, s.metal if walled else nothing, gaps)
+    return HotPiece(
+        id=s.id,
+        title=s.name,
+        run=s.section,
+        drop=s.drop,
+        cost=cost,
+        gas=gas,
+        skin=s.skin if walled else nothing,
+        metal=s.metal if walled else nothing,
+        gaps=gaps,
+    )
 
 
 def _housing_skin(solver: Solver, point: Point) -> float:
@@ -157,7 +175,7 @@ def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece
         convection=bay.convection,
         sight=2.5 * wide,
     )
-    return HotPiece("turbine", "", "turbine", drop, math.nan, gas, skin, skin, gaps)
+    return HotPiece(id="turbine", title="", run="turbine", drop=drop, cost=math.nan, gas=gas, skin=skin, metal=skin, gaps=gaps)
 
 
 def _whole(solver: Solver, point: Point) -> float:

@@ -41,9 +41,30 @@ class Build:
 
 
 BUILDS: dict[str, Build] = {
-    "bar_plate": Build("Bar and plate", 6.5e-3, 9.5e-3, 0.6e-3, 3.8e-3, 9.0e-3, 6.0e-3, 0.15e-3),
-    "tube_fin": Build("Tube and fin", 6.0e-3, 8.5e-3, 0.9e-3, 4.5e-3, 0.0, 4.0e-3, 0.10e-3),
-    "tube_louvre": Build("Tube and louvred fin", 6.0e-3, 8.5e-3, 0.5e-3, 4.5e-3, 0.0, 0.0, 0.08e-3, 1.4e-3),
+    "bar_plate": Build(
+        title="Bar and plate",
+        passage=6.5e-3,
+        gap=9.5e-3,
+        wall=0.6e-3,
+        charge_pitch=3.8e-3,
+        charge_strip=9.0e-3,
+        air_strip=6.0e-3,
+        fin=0.15e-3,
+    ),
+    "tube_fin": Build(
+        title="Tube and fin", passage=6.0e-3, gap=8.5e-3, wall=0.9e-3, charge_pitch=4.5e-3, charge_strip=0.0, air_strip=4.0e-3, fin=0.10e-3
+    ),
+    "tube_louvre": Build(
+        title="Tube and louvred fin",
+        passage=6.0e-3,
+        gap=8.5e-3,
+        wall=0.5e-3,
+        charge_pitch=4.5e-3,
+        charge_strip=0.0,
+        air_strip=0.0,
+        fin=0.08e-3,
+        louvre=1.4e-3,
+    ),
 }
 LOUVRE_ANGLE = math.radians(27.0)  # of louvres, 23 to 30 degrees
 TANKS = 2.0  # velocity heads of the connections that both tanks lose together; from memory, 1.5 to 3
@@ -113,7 +134,15 @@ def _outside(core: Core, area: float, cooling: float) -> tuple[float, float, flo
     """As `_side`, of the cooling air through strips or louvres."""
     b, pitch = BUILDS[core.build], 1.0 / core.fins
     if b.louvre:
-        fin = Louvre(b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, b.gap + b.passage + 2.0 * b.wall, b.fin)
+        fin = Louvre(
+            pitch=b.louvre,
+            angle=LOUVRE_ANGLE,
+            spacing=pitch,
+            height=b.gap,
+            depth=core.thickness,
+            tubes=b.gap + b.passage + 2.0 * b.wall,
+            thickness=b.fin,
+        )
         return _louvred(fin, area, cooling, core.thickness, AIR_DENSITY)
     strip = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip, b.fin)
     return _side(strip, False, area, cooling, core.thickness, AIR_DENSITY)
@@ -266,7 +295,7 @@ def _front_air(core: Core, air: float) -> tuple[int, float, float, float]:
         raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
     period = b.gap + WATER_GAP + 2.0 * b.wall
     layers = max(int((core.height - b.gap) / period), 1)
-    fin = Louvre(b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, period, b.fin)
+    fin = Louvre(pitch=b.louvre, angle=LOUVRE_ANGLE, spacing=pitch, height=b.gap, depth=core.thickness, tubes=period, thickness=b.fin)
     free = (layers + 1) * core.width * b.gap * (pitch - b.fin) / pitch * 0.96
     ua, coefficient, drop = _louvred(fin, free, air, core.thickness, AIR_DENSITY)
     return layers, ua, coefficient, drop
@@ -293,12 +322,13 @@ def rate_front(core: Core, *, water: float, air: float) -> float:
 
 
 RATING = Method(
-    "core_by_size",
-    "Cooler from its dimensions",
-    rate,
-    {},
-    "Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 (plain), "
+    key="core_by_size",
+    title="Cooler from its dimensions",
+    function=rate,
+    limits={},
+    source="Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 "
+    "(plain), "
     "Kays & London 1984; "
     "how cores are made: common practice, no source",
-    "8 points of effectiveness, 30 % of the loss",
+    accuracy="8 points of effectiveness, 30 % of the loss",
 )

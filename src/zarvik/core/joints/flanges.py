@@ -120,7 +120,7 @@ def plate(one: Pattern, two: Pattern, material: str = "aluminium", *, turned: bo
         sharp = step_loss(one.bore, two.bore)
         # A cone steeper than the gas follows loses what the step does, not more.
         loss = min(float(cone_loss(one.bore, two.bore, thick, rough)[12]), sharp)
-    return Plate(thick, best, _gap(one, two, best), _land(one, two), loss, sharp)
+    return Plate(thick=thick, turn=best, gap=_gap(one, two, best), land=_land(one, two), loss=loss, sharp=sharp)
 
 
 def easy_length(one: Pattern, two: Pattern) -> float:

@@ -38,7 +38,7 @@ CLAMPS = {
     for c in (
         Clamp("tbolt", "T-bolt clamp", 5.0, 0.006),
         Clamp("worm", "Worm-drive clamp", 3.0, 0.0, 2200.0),
-        Clamp("spring", "Constant-tension spring clamp", 0.0, 0.0, 900.0, 0.9),
+        Clamp(key="spring", title="Constant-tension spring clamp", torque=0.0, bolt=0.0, tension=900.0, kept=0.9),
         Clamp("none", "No clamp", 0.0, 0.0, 0.0),
     )
 }

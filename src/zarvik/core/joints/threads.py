@@ -53,7 +53,7 @@ def _metric(size: float, pitch: float) -> Thread:
 
 def _npt(name: str, outside: float, turns: float, drill: float, hand: float) -> Thread:
     """An NPT thread; `outside`, `drill`, `hand` (L1) in inch, `turns` an inch."""
-    return Thread(f"{name} NPT", TAPER_INCH, outside * INCH, INCH / turns, drill * INCH, hand * INCH)
+    return Thread(key=f"{name} NPT", family=TAPER_INCH, major=outside * INCH, pitch=INCH / turns, drill=drill * INCH, hand=hand * INCH)
 
 
 def _pipe(name: str, major: float, turns: float, parallel: float, taper: float, gauge: float) -> tuple[Thread, Thread]:
@@ -61,7 +61,7 @@ def _pipe(name: str, major: float, turns: float, parallel: float, taper: float, 
     pitch = INCH / turns
     return (
         Thread(f"G{name}", PARALLEL_PIPE, 1e-3 * major, pitch, 1e-3 * parallel),
-        Thread(f"R{name}", TAPER_PIPE, 1e-3 * major, pitch, 1e-3 * taper, 1e-3 * gauge),
+        Thread(key=f"R{name}", family=TAPER_PIPE, major=1e-3 * major, pitch=pitch, drill=1e-3 * taper, hand=1e-3 * gauge),
     )
 
 

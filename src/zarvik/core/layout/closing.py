@@ -113,7 +113,17 @@ def _three(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> I
 
 def _renamed(segments: tuple[Segment, ...], start: int) -> tuple[Segment, ...]:
     return tuple(
-        Segment(f"close-{start + n}", s.length, s.bore_in, s.bore_out, s.radius, s.angle, s.roll, s.wall) for n, s in enumerate(segments)
+        Segment(
+            id=f"close-{start + n}",
+            length=s.length,
+            bore_in=s.bore_in,
+            bore_out=s.bore_out,
+            radius=s.radius,
+            angle=s.angle,
+            roll=s.roll,
+            wall=s.wall,
+        )
+        for n, s in enumerate(segments)
     )
 
 

@@ -238,7 +238,15 @@ def lay_out(space: Space) -> Layout:
     if len(turbos) > 1:
         out = turbos[1].gas_out
         lines.append(Line(f"{EXHAUST}:2", placed(other_hand(runs.get(EXHAUST, ())), out), out, bank=1))
-    return Layout(tuple(lines), tuple(turbos), tuple(outlets), tuple(inlets), ports, cooler, throttle)
+    return Layout(
+        lines=tuple(lines),
+        turbos=tuple(turbos),
+        outlets=tuple(outlets),
+        inlets=tuple(inlets),
+        ports=ports,
+        cooler=cooler,
+        throttle=throttle,
+    )
 
 
 def _before_throttle(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:

@@ -52,7 +52,7 @@ def straight(id: str, length: float, bore: float, *, bore_out: float | None = No
 
 def bend(id: str, radius: float, angle: float, bore: float, *, roll: float = 0.0) -> Segment:
     """A bend: centre-line `radius` m, `angle` rad, `bore` m, `roll` rad; `id` its key."""
-    return Segment(id, radius * angle, bore, bore, radius, angle, roll)
+    return Segment(id=id, length=radius * angle, bore_in=bore, bore_out=bore, radius=radius, angle=angle, roll=roll)
 
 
 @dataclass(frozen=True, eq=False)

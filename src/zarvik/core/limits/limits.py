@@ -55,11 +55,13 @@ class Limit:
 
         Moved `by` so much.
         """
-        return Limit(self.key, self.title, self.kind, self.good + by, self.most + by, self.zero, self.basis)
+        return Limit(
+            key=self.key, title=self.title, kind=self.kind, good=self.good + by, most=self.most + by, zero=self.zero, basis=self.basis
+        )
 
 
 def _room(key: str, title: str, good: float, most: float, basis: str) -> Limit:
-    return Limit(key, title, "ratio", good, most, None, basis)
+    return Limit(key=key, title=title, kind="ratio", good=good, most=most, zero=None, basis=basis)
 
 
 SURGE = _room("surge", "Flow above the surge line", 0.10, 0.0, "Flow margin at constant pressure ratio; 10 % common practice")
@@ -129,13 +131,13 @@ RUNAWAY = _room(
     "runaway", "Boost without a gate over what is asked", -0.05, -0.05, "Overboost can break an engine. Nothing bypasses the turbine"
 )
 SPRING = Limit(
-    "spring",
-    "Boost that the spring holds beside what is asked",
-    "ratio",
-    0.05,
-    0.15,
-    0.0,
-    "Balance of forces at diaphragm and valve; 5 and 15 %: common practice, no source",
+    key="spring",
+    title="Boost that the spring holds beside what is asked",
+    kind="ratio",
+    good=0.05,
+    most=0.15,
+    zero=0.0,
+    basis="Balance of forces at diaphragm and valve; 5 and 15 %: common practice, no source",
 )
 BLOW_OFF = _room(
     "blow_off",
@@ -156,49 +158,57 @@ BOTTOM_END = _room(
 POWER = _room("target", "Power over what is wanted", 0.03, -0.005, "The whole path solved as one; power at the crank, uncorrected")
 
 BACK_PRESSURE = Limit(
-    "back_pressure",
-    "Pressure before the turbine over the plenum's",
-    "factor",
-    1.35,
-    2.2,
-    1.0,
-    "1.35 good, 2.2 the most: common practice, no source",
+    key="back_pressure",
+    title="Pressure before the turbine over the plenum's",
+    kind="factor",
+    good=1.35,
+    most=2.2,
+    zero=1.0,
+    basis="1.35 good, 2.2 the most: common practice, no source",
 )
 SPARK_EXHAUST = Limit(
-    "exhaust_spark",
-    "Gas before the turbine, spark",
-    "temperature",
-    1223.15,
-    1273.15,
-    800.0,
-    "950 °C good, 1000 °C the most: common practice, no source",
+    key="exhaust_spark",
+    title="Gas before the turbine, spark",
+    kind="temperature",
+    good=1223.15,
+    most=1273.15,
+    zero=800.0,
+    basis="950 °C good, 1000 °C the most: common practice, no source",
 )
 DIESEL_EXHAUST = Limit(
-    "exhaust_diesel",
-    "Gas before the turbine, diesel",
-    "temperature",
-    1003.15,
-    1053.15,
-    800.0,
-    "730 °C good, 780 °C the most: common practice, no source",
+    key="exhaust_diesel",
+    title="Gas before the turbine, diesel",
+    kind="temperature",
+    good=1003.15,
+    most=1053.15,
+    zero=800.0,
+    basis="730 °C good, 780 °C the most: common practice, no source",
 )
 CHARGE_TEMPERATURE = Limit(
-    "charge_temperature",
-    "Charge in the plenum at full load",
-    "temperature",
-    333.15,
-    358.15,
-    288.15,
-    "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
+    key="charge_temperature",
+    title="Charge in the plenum at full load",
+    kind="temperature",
+    good=333.15,
+    most=358.15,
+    zero=288.15,
+    basis="60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
 )
 ALCOHOL_STANDS = 25.0  # K that alcohol stands more of; common practice, no source
-SMOKE = Limit("smoke", "Lambda of a diesel at full load", "number", 1.25, 1.15, 0.0, "Smoke limit 1.15 to 1.3: common practice, no source")
+SMOKE = Limit(
+    key="smoke",
+    title="Lambda of a diesel at full load",
+    kind="number",
+    good=1.25,
+    most=1.15,
+    zero=0.0,
+    basis="Smoke limit 1.15 to 1.3: common practice, no source",
+)
 
 _MACH = "Mach {0:g} to {1:g}: common practice, no source"
 
 
 def _mach(key: str, title: str, good: float, most: float) -> Limit:
-    return Limit(key, title, "factor", good, most, 0.0, _MACH.format(good, most))
+    return Limit(key=key, title=title, kind="factor", good=good, most=most, zero=0.0, basis=_MACH.format(good, most))
 
 
 # At the eye of a wheel; a pipe before it is wider.
@@ -208,60 +218,62 @@ CHARGE_MACH = _mach("charge_mach", "Mach number in the charge pipes", 0.30, 0.40
 MANIFOLD_MACH = _mach("manifold_mach", "Mach number in the manifold", 0.35, 0.50)
 EXHAUST_MACH = _mach("exhaust_mach", "Mach number in the exhaust", 0.40, 0.60)
 CHARGE_LOSS = Limit(
-    "charge_loss",
-    "Loss between compressor and plenum over the compressor's outlet",
-    "ratio",
-    0.06,
-    0.12,
-    0.0,
-    "6 % good, 12 % the most: common practice, no source",
+    key="charge_loss",
+    title="Loss between compressor and plenum over the compressor's outlet",
+    kind="ratio",
+    good=0.06,
+    most=0.12,
+    zero=0.0,
+    basis="6 % good, 12 % the most: common practice, no source",
 )
 INTAKE_LOSS = Limit(
-    "intake_loss",
-    "Depression before the compressor",
-    "pressure_difference",
-    3.0e3,
-    7.0e3,
-    0.0,
-    "3 kPa good, 7 kPa the most: common practice, no source",
+    key="intake_loss",
+    title="Depression before the compressor",
+    kind="pressure_difference",
+    good=3.0e3,
+    most=7.0e3,
+    zero=0.0,
+    basis="3 kPa good, 7 kPa the most: common practice, no source",
 )
 OPENING = Limit(
-    "openings",
-    "Bore over the compressor's own opening",
-    "factor",
-    0.95,
-    0.85,
-    0.0,
-    "Openings from the choke flow of the map, within 6 %: common practice, no source",
+    key="openings",
+    title="Bore over the compressor's own opening",
+    kind="factor",
+    good=0.95,
+    most=0.85,
+    zero=0.0,
+    basis="Openings from the choke flow of the map, within 6 %: common practice, no source",
 )
-STEP = Limit("ends", "Bore that a joint may step", "length", 2.0e-3, 1.0, 0.0, "2 mm: common practice, no source")
+STEP = Limit(
+    key="ends", title="Bore that a joint may step", kind="length", good=2.0e-3, most=1.0, zero=0.0, basis="2 mm: common practice, no source"
+)
 
 BANKS = Limit(
-    "banks",
-    "Air that one bank draws less than the other",
-    "ratio",
-    0.01,
-    0.03,
-    0.0,
-    "Cylinders of one engine within 1 % of air, 3 % is a lambda of 0.82 against 0.845: common practice, no source",
+    key="banks",
+    title="Air that one bank draws less than the other",
+    kind="ratio",
+    good=0.01,
+    most=0.03,
+    zero=0.0,
+    basis="Cylinders of one engine within 1 % of air, 3 % is a lambda of 0.82 against 0.845: common practice, no source",
 )
 BRAKE = Limit(
-    "brake",
-    "Pressure of an exhaust brake, over what the valve springs hold",
-    "ratio",
-    1.0,
-    1.15,
-    0.0,
-    "The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source",
+    key="brake",
+    title="Pressure of an exhaust brake, over what the valve springs hold",
+    kind="ratio",
+    good=1.0,
+    most=1.15,
+    zero=0.0,
+    basis="The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source",
 )
 LEAK = Limit(
-    "leak",
-    "Air that leaks, of what the engine draws",
-    "ratio",
-    0.005,
-    0.02,
-    0.0,
-    "Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source",
+    key="leak",
+    title="Air that leaks, of what the engine draws",
+    kind="ratio",
+    good=0.005,
+    most=0.02,
+    zero=0.0,
+    basis="Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source",
 )
 OIL_SHORT = _room(
     "oil_short",
@@ -271,13 +283,13 @@ OIL_SHORT = _room(
     "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
 )
 OIL_FLOOD = Limit(
-    "oil_flood",
-    "Oil to a turbo over the most that its seals stand",
-    "ratio",
-    1.0,
-    1.6,
-    0.0,
-    "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
+    key="oil_flood",
+    title="Oil to a turbo over the most that its seals stand",
+    kind="ratio",
+    good=1.0,
+    most=1.6,
+    zero=0.0,
+    basis="Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
 )
 DRAINS = _room(
     "drains",
@@ -286,11 +298,21 @@ DRAINS = _room(
     -0.35,
     "Slow flow of foam, whose share of oil is known within a third; 16 mm or more, within 30° of straight down: common practice, no source",
 )
-DUTY = Limit("duty", "Time that injectors are open", "ratio", 0.85, 0.95, 0.0, "80 to 85 % at the worst point: common practice, no source")
+DUTY = Limit(
+    key="duty",
+    title="Time that injectors are open",
+    kind="ratio",
+    good=0.85,
+    most=0.95,
+    zero=0.0,
+    basis="80 to 85 % at the worst point: common practice, no source",
+)
 PUMPS = _room(
     "pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source"
 )
-FUEL_SPEED = Limit("fuel_speed", "Fuel in its line", "velocity", 3.0, 6.0, 0.0, "3 m/s: common practice, no source")
+FUEL_SPEED = Limit(
+    key="fuel_speed", title="Fuel in its line", kind="velocity", good=3.0, most=6.0, zero=0.0, basis="3 m/s: common practice, no source"
+)
 METER_RANGE = _room(
     "meter_range",
     "Range of a meter over the air that goes through it",
@@ -299,58 +321,58 @@ METER_RANGE = _room(
     "What its table ends at; a twentieth for a cold day: common practice, no source",
 )
 METER_STRAIGHT = Limit(
-    "meter_straight",
-    "Straight pipe before a meter, in bores",
-    "number",
-    3.0,
-    1.0,
-    10.0,
-    "3 bores before, 1 behind: common practice, no source",
+    key="meter_straight",
+    title="Straight pipe before a meter, in bores",
+    kind="number",
+    good=3.0,
+    most=1.0,
+    zero=10.0,
+    basis="3 bores before, 1 behind: common practice, no source",
 )
 PEDAL = Limit(
-    "pedal",
-    "Travel of the pedal that is left to feel in town",
-    "ratio",
-    0.15,
-    0.07,
-    1.0,
-    "From shut to where nothing more comes at 2,000 rev/min without boost; 15 and 7 %: common practice, no source",
+    key="pedal",
+    title="Travel of the pedal that is left to feel in town",
+    kind="ratio",
+    good=0.15,
+    most=0.07,
+    zero=1.0,
+    basis="From shut to where nothing more comes at 2,000 rev/min without boost; 15 and 7 %: common practice, no source",
 )
 THROTTLE_LOSS = Limit(
-    "throttle_loss",
-    "Loss of an open throttle over the pressure before it",
-    "ratio",
-    0.02,
-    0.06,
-    0.0,
-    "2 % good, 6 % the most: common practice, no source",
+    key="throttle_loss",
+    title="Loss of an open throttle over the pressure before it",
+    kind="ratio",
+    good=0.02,
+    most=0.06,
+    zero=0.0,
+    basis="2 % good, 6 % the most: common practice, no source",
 )
 PORT_LIP = Limit(
-    "port_lip",
-    "Edge that stands into the charge",
-    "length",
-    0.0005,
-    0.003,
-    0.0,
-    "What a finger nail feels, and 3 mm: common practice, no source",
+    key="port_lip",
+    title="Edge that stands into the charge",
+    kind="length",
+    good=0.0005,
+    most=0.003,
+    zero=0.0,
+    basis="What a finger nail feels, and 3 mm: common practice, no source",
 )
 VALVE_MACH = Limit(
-    "valve_mach",
-    "Mean Mach index of the inlet valves",
-    "number",
-    0.5,
-    0.7,
-    0.0,
-    "Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)",
+    key="valve_mach",
+    title="Mean Mach index of the inlet valves",
+    kind="number",
+    good=0.5,
+    most=0.7,
+    zero=0.0,
+    basis="Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)",
 )
 COOLANT = Limit(
-    "coolant",
-    "Water out of the engine",
-    "temperature",
-    378.15,
-    388.15,
-    300.0,
-    "105 °C good, 115 °C the most under a cap: common practice, no source",
+    key="coolant",
+    title="Water out of the engine",
+    kind="temperature",
+    good=378.15,
+    most=388.15,
+    zero=300.0,
+    basis="105 °C good, 115 °C the most under a cap: common practice, no source",
 )
 RADIATOR = _room(
     "radiator",
@@ -360,131 +382,141 @@ RADIATOR = _room(
     "A tenth in hand: common practice, no source",
 )
 PULL = Limit(
-    "pull",
-    "Full load until the water is too hot",
-    "seconds",
-    25.0,
-    12.0,
-    75.0,
-    "25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source",
+    key="pull",
+    title="Full load until the water is too hot",
+    kind="seconds",
+    good=25.0,
+    most=12.0,
+    zero=75.0,
+    basis="25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source",
 )
 CRANKCASE = Limit(
-    "crankcase",
-    "Pressure under the pistons",
-    "pressure_difference",
-    1.0e3,
-    3.5e3,
-    0.0,
-    "1 kPa good, at 3.5 kPa seals weep: common practice, no source",
+    key="crankcase",
+    title="Pressure under the pistons",
+    kind="pressure_difference",
+    good=1.0e3,
+    most=3.5e3,
+    zero=0.0,
+    basis="1 kPa good, at 3.5 kPa seals weep: common practice, no source",
 )
 SUCKED = Limit(
-    "sucked",
-    "Depression under the pistons",
-    "pressure_difference",
-    3.0e3,
-    6.0e3,
-    0.0,
-    "More draws oil out with the gas and dirt in through seals: common practice, no source",
+    key="sucked",
+    title="Depression under the pistons",
+    kind="pressure_difference",
+    good=3.0e3,
+    most=6.0e3,
+    zero=0.0,
+    basis="More draws oil out with the gas and dirt in through seals: common practice, no source",
 )
 TURBO_WATER = Limit(
-    "turbo_water",
-    "Warming of the water in a turbo",
-    "warming",
-    15.0,
-    35.0,
-    0.0,
-    "15 K good, near boiling at 35 K: common practice, no source",
+    key="turbo_water",
+    title="Warming of the water in a turbo",
+    kind="warming",
+    good=15.0,
+    most=35.0,
+    zero=0.0,
+    basis="15 K good, near boiling at 35 K: common practice, no source",
 )
 ADAPTER = Limit(
-    "adapter",
-    "Loss of a plate between flanges over the pressure there",
-    "ratio",
-    0.005,
-    0.02,
-    0.0,
-    "Cone: Rennels & Hudson 2012; half a per cent and 2 %: common practice, no source",
+    key="adapter",
+    title="Loss of a plate between flanges over the pressure there",
+    kind="ratio",
+    good=0.005,
+    most=0.02,
+    zero=0.0,
+    basis="Cone: Rennels & Hudson 2012; half a per cent and 2 %: common practice, no source",
 )
 CARRIED = Limit(
-    "carried",
-    "Bending by the turbo's weight, over what breaks the metal in 1,000 h",
-    "ratio",
-    0.5,
-    1.0,
-    0.0,
-    "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source",
+    key="carried",
+    title="Bending by the turbo's weight, over what breaks the metal in 1,000 h",
+    kind="ratio",
+    good=0.5,
+    most=1.0,
+    zero=0.0,
+    basis="Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source",
 )
 BRICK = Limit(
-    "brick",
-    "Gas into a catalyst",
-    "temperature",
-    1173.0,
-    1273.0,
-    573.0,
-    "900 °C for long, 1,000 °C melts what it is coated with: common practice, no source",
+    key="brick",
+    title="Gas into a catalyst",
+    kind="temperature",
+    good=1173.0,
+    most=1273.0,
+    zero=573.0,
+    basis="900 °C for long, 1,000 °C melts what it is coated with: common practice, no source",
 )
 FIT = Limit(
-    "fit",
-    "End that misses, over what its joint takes up",
-    "number",
-    1.0,
-    4.0,
-    0.0,
-    "A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source",
+    key="fit",
+    title="End that misses, over what its joint takes up",
+    kind="number",
+    good=1.0,
+    most=4.0,
+    zero=0.0,
+    basis="A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source",
 )
 APART = Limit(
-    "apart",
-    "Gap between the skins of two tubes",
-    "length",
-    0.003,
-    -0.0005,
-    0.01,
-    "3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source",
+    key="apart",
+    title="Gap between the skins of two tubes",
+    kind="length",
+    good=0.003,
+    most=-0.0005,
+    zero=0.01,
+    basis="3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source",
 )
 TORCH_SHARE = Limit(
-    "torch",
-    "Share of a seam that a torch does not reach",
-    "ratio",
-    0.25,
-    1.0,
-    0.0,
-    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
+    key="torch",
+    title="Share of a seam that a torch does not reach",
+    kind="ratio",
+    good=0.25,
+    most=1.0,
+    zero=0.0,
+    basis="A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
 )
 DRAIN = Limit(
-    "drain",
-    "Oil drain from straight down",
-    "angle",
-    0.611,
-    0.873,
-    0.0,
-    "35° good, 50° the most; the shaft within 15° of level: common practice, no source",
+    key="drain",
+    title="Oil drain from straight down",
+    kind="angle",
+    good=0.611,
+    most=0.873,
+    zero=0.0,
+    basis="35° good, 50° the most; the shaft within 15° of level: common practice, no source",
 )
 
 # Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
 # an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0.
 _KNOCK = "Douaud & Eyzat 1978 with the Livengood-Wu integral"
-KNOCK_TYPED = Limit("knock_typed", "Knock integral, ignition typed", "number", 1.0, 1.5, 0.0, _KNOCK)
+KNOCK_TYPED = Limit(key="knock_typed", title="Knock integral, ignition typed", kind="number", good=1.0, most=1.5, zero=0.0, basis=_KNOCK)
 # With the ignition as late as the fuel asks for: what is left above 1 when no more retard is taken, and
 # the retard from which on the fuel is the limit of this build.
-KNOCK_LEFT = Limit("knock_left", "Knock integral, ignition by the fuel", "number", 1.04, 1.10, 0.0, _KNOCK)
-# Past the octane that it was fitted to it is a hint, until it is far beyond
-KNOCK_HINT = Limit("knock_hint", "Knock integral beyond octane 100", "number", 1.0, 2.0, 0.0, _KNOCK)
-LEAN = Limit(
-    "lean",
-    "Lambda of spark ignition at full load",
-    "number",
-    0.95,
-    1.05,
-    0.5,
-    "0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source",
+KNOCK_LEFT = Limit(
+    key="knock_left", title="Knock integral, ignition by the fuel", kind="number", good=1.04, most=1.10, zero=0.0, basis=_KNOCK
 )
-KNOCK_RETARD = Limit("knock_retard", "Retard that the fuel asks for", "angle_degrees", 14.0, 90.0, 0.0, _KNOCK)
+# Past the octane that it was fitted to it is a hint, until it is far beyond
+KNOCK_HINT = Limit(key="knock_hint", title="Knock integral beyond octane 100", kind="number", good=1.0, most=2.0, zero=0.0, basis=_KNOCK)
+LEAN = Limit(
+    key="lean",
+    title="Lambda of spark ignition at full load",
+    kind="number",
+    good=0.95,
+    most=1.05,
+    zero=0.5,
+    basis="0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source",
+)
+KNOCK_RETARD = Limit(
+    key="knock_retard", title="Retard that the fuel asks for", kind="angle_degrees", good=14.0, most=90.0, zero=0.0, basis=_KNOCK
+)
 
 
 # What a wall stands for long, and at the most. Silicone hose by the gas in it, the others by their
 # skin; the strength of metals falls long before they melt.
 MATERIALS: dict[str, Limit] = {
     key: Limit(
-        key, IN_A_SENTENCE[key], "temperature", value(key, "stands"), value(key, "stands_briefly"), 300.0, FACTS[key]["stands"].source
+        key=key,
+        title=IN_A_SENTENCE[key],
+        kind="temperature",
+        good=value(key, "stands"),
+        most=value(key, "stands_briefly"),
+        zero=300.0,
+        basis=FACTS[key]["stands"].source,
     )
     for key in ("silicone", "printed", "aluminium", "mild_steel", "stainless", "cast")
 }

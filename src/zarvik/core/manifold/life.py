@@ -143,7 +143,9 @@ def life(made: Made, temperature: float) -> Life:
         speed = SCALES * math.exp(-SCALING * (1.0 / temperature - 1.0 / SCALES_AT))
         scaled = WALL_LOST * made.wall / (speed * HOTTEST_TIME)
     all_three = 1.0 / (1.0 / heat + 1.0 / swinging + 1.0 / scaled)
-    return Life(min(max(all_three, SHORTEST), MOST), heat, swinging, scaled, aside, uneven, slides)
+    return Life(
+        cycles=min(max(all_three, SHORTEST), MOST), heat=heat, swinging=swinging, scaled=scaled, bent=aside, gradient=uneven, slides=slides
+    )
 
 
 BRACE, SLIP, PURGE, RELIEF, WALL = "brace", "slip", "purge", "relief", "wall"

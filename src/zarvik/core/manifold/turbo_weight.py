@@ -86,4 +86,4 @@ def hung(
     between = length / count
     pitch = swing(diameter, wall, between, metals.modulus(stuff, hot), stuff.density)
     speed = pitch * 120.0 / cylinders
-    return Hung(mass, length, count, between, grows, speed if speed < limit else 0.0)
+    return Hung(mass=mass, length=length, hangers=count, between=between, grows=grows, swings=speed if speed < limit else 0.0)

@@ -18,7 +18,7 @@ RUBBED = 0.6  # of an engine's friction that goes into the water, the rest with 
 # common practice, no source
 IDLING = 1.5e6
 WATER_RISES = 7.0  # K that the water falls in a radiator at the heat of full load, where nobody knows its pump; common practice, no source
-CONDENSER = Core(0.6, 0.4, 0.016, 18.0 / INCH, 0.01, "tube_louvre")
+CONDENSER = Core(width=0.6, height=0.4, thickness=0.016, fins=18.0 / INCH, entry=0.01, build="tube_louvre")
 CONDENSED = 4000.0  # W that an air conditioning gives off; common practice, no source
 
 
@@ -67,7 +67,14 @@ def air_through(radiator: Radiator, road_speed: float) -> float:
     core, _wind = radiator.core, radiator.wind
     if core is None:
         raise ValueError("nobody has measured the radiator")
-    condenser = Core(core.width, core.height, CONDENSER.thickness, CONDENSER.fins, CONDENSER.entry, CONDENSER.build)
+    condenser = Core(
+        width=core.width,
+        height=core.height,
+        thickness=CONDENSER.thickness,
+        fins=CONDENSER.fins,
+        entry=CONDENSER.entry,
+        build=CONDENSER.build,
+    )
 
     def takes(flow: float) -> float:
         more = front_drop(condenser, flow) if radiator.condenser else 0.0

@@ -29,7 +29,7 @@ def of_water(case: Case) -> Iterator[Need]:
     wind = radiator.wind if radiator.core is not None else Wind(STANDS["open"][0], 0.0, radiator.wind.fan or 2000.0 / 3600.0)
     best: tuple[float, float, float, float] | None = None
     for width, height, thick in sorted(((w, h, t) for w, h in FACES for t in THICK), key=lambda c: c[0] * c[1] * c[2] ** 0.5):
-        core = Core(width, height, thick, FINS, 0.03, "tube_louvre")
+        core = Core(width=width, height=height, thickness=thick, fins=FINS, entry=0.03, build="tube_louvre")
         other = dataclasses.replace(radiator, core=core, wind=dataclasses.replace(wind, opening=min(wind.opening, width * height)))
         seconds = lasts_here(case.solver, other, point)
         if best is None or seconds > 1.05 * best[3]:

@@ -47,7 +47,7 @@ class Pull:
 
 def _none(speed: float) -> Pull:
     empty = np.zeros(0)
-    return Pull(speed, math.nan, math.nan, empty, empty, empty, empty, empty)
+    return Pull(start=speed, seconds=math.nan, reached=math.nan, time=empty, speed=empty, boost=empty, power=empty, wheel=empty)
 
 
 def _light(solver: Solver, speed: float) -> tuple[np.ndarray, np.ndarray] | None:
@@ -149,12 +149,12 @@ def pull(solver: Solver, speed: float, *, car: Car | None = None, step: float = 
     aim = float(np.interp(last[transient.SPEED], grid, wanted)) - path.site.pressure
     there = last[transient.BOOST] >= NEARLY * aim and aim >= FULL * path.boost.full
     return Pull(
-        speed,
-        float(last[transient.TIME]) if there else math.inf,
-        float(last[transient.SPEED]),
-        rows[:, transient.TIME],
-        rows[:, transient.SPEED],
-        rows[:, transient.BOOST],
-        rows[:, transient.CRANK],
-        rows[:, transient.WHEEL],
+        start=speed,
+        seconds=float(last[transient.TIME]) if there else math.inf,
+        reached=float(last[transient.SPEED]),
+        time=rows[:, transient.TIME],
+        speed=rows[:, transient.SPEED],
+        boost=rows[:, transient.BOOST],
+        power=rows[:, transient.CRANK],
+        wheel=rows[:, transient.WHEEL],
     )

@@ -126,7 +126,14 @@ class Tracing:
                 lines[trace.value] = tuple(map(tuple, self._cut(rows, edges).tolist()))
             elif trace.kind == ISLAND:
                 islands.append((trace.value, tuple(map(tuple, rows.tolist()))))
-        return Printed(name, self.pressure, self.temperature, lines, tuple(islands), self.peak)
+        return Printed(
+            name=name,
+            reference_pressure=self.pressure,
+            reference_temperature=self.temperature,
+            lines=lines,
+            islands=tuple(islands),
+            peak=self.peak,
+        )
 
     @staticmethod
     def _cut(rows: np.ndarray, edges: dict[str, list[np.ndarray]]) -> np.ndarray:

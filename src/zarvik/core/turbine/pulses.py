@@ -243,7 +243,14 @@ def factors(
     # The cycle begins with the shortest pipe's pulse; what stands in the volume is felt at a port late by its pipe
     late = (delays + delays.min()) * speed * math.pi / 30.0
     felt = overlap_pressure(trace, np.array(beats.fires), late)
-    return Factors(w / (m * head), m / steady, found, float(trace.max()) / behind, float(trace.min()) / behind, felt / p)
+    return Factors(
+        work=w / (m * head),
+        flow=m / steady,
+        ratio=found,
+        peak=float(trace.max()) / behind,
+        trough=float(trace.min()) / behind,
+        overlap=felt / p,
+    )
 
 
 @lru_cache(256)

@@ -21,11 +21,11 @@ def inertia(turbine: float, compressor: float) -> float:
 
 METHODS = (
     Method(
-        "rotor_inertia",
-        "Inertia of a rotor from its wheels",
-        inertia,
-        {},
-        "Geometry of common wheels; a rotor of 60 mm weighs in at some 5e-5 kg m2 (from memory)",
-        "25 %",
+        key="rotor_inertia",
+        title="Inertia of a rotor from its wheels",
+        function=inertia,
+        limits={},
+        source="Geometry of common wheels; a rotor of 60 mm weighs in at some 5e-5 kg m2 (from memory)",
+        accuracy="25 %",
     ),
 )

@@ -65,7 +65,7 @@ def answers_of(build: Build, memo: Memo | None, near: Raw | None = None) -> dict
     target = target_point(solver, raw)
     if not target.closure.solved:
         return {}
-    case = Case(build, solver, raw, sweep, target, (), memo, plain=True, hasty=True)
+    case = Case(build=build, solver=solver, raw=raw, sweep=sweep, target=target, candidates=(), memo=memo, plain=True, hasty=True)
     case.__dict__["threshold"] = onset  # found already
     found = {
         POWER: target.power,

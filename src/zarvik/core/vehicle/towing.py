@@ -265,7 +265,9 @@ def hill(solver: Solver, car: Car, train: Train, fittings: Fittings, progress: C
     if load is not None:
         before = at_power(solver, gear, asked_power(car, train, grade=0.0), train.speed)
         warms = warming(before or load, load, fittings, train.minutes)
-    return Hill(power, gear, load, warms, speeds, gas, _holding(solver, car, train, limit.good), limit)
+    return Hill(
+        power=power, gear=gear, load=load, warms=warms, speeds=speeds, gas=gas, holds=_holding(solver, car, train, limit.good), limit=limit
+    )
 
 
 def _holding(solver: Solver, car: Car, train: Train, limit: float) -> float:

@@ -451,7 +451,7 @@ def core_turbo(turbo: doc.Turbo, count: int = 1, title: str = "") -> Turbo:
         scrolls=int(t.scrolls.si),
         pulses=t.pulses.si,
     )
-    return Turbo(turbo.id, title or turbo.name, turbo.chart, turbine, count, t.inertia.si)
+    return Turbo(id=turbo.id, name=title or turbo.name, chart=turbo.chart, turbine=turbine, count=count, inertia=t.inertia.si)
 
 
 def candidates(project: doc.Project) -> tuple[Turbo, ...]:
@@ -467,9 +467,11 @@ def belt_of(project: doc.Project) -> Belt:
     """The belt of the blower with its pulleys."""
     b = project.blower
     if b.belt == RIBBED:
-        return Belt(RIBBED, b.crank_pulley.si, b.pulley.si, b.step_up.si, b.ribs.si, b.wrap.si)
+        return Belt(kind=RIBBED, crank=b.crank_pulley.si, blower=b.pulley.si, step_up=b.step_up.si, wide=b.ribs.si, wrap=b.wrap.si)
     pitch = TOOTH_PITCH / math.pi
-    return Belt(TOOTHED, b.crank_teeth.si * pitch, b.teeth.si * pitch, b.step_up.si, b.wide.si, b.wrap.si)
+    return Belt(
+        kind=TOOTHED, crank=b.crank_teeth.si * pitch, blower=b.teeth.si * pitch, step_up=b.step_up.si, wide=b.wide.si, wrap=b.wrap.si
+    )
 
 
 @dataclass(frozen=True)
@@ -622,13 +624,13 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     own = project.chosen.fit.gate if project.chosen is not None else ""
     flap = {("outside", "inside"): "idle", ("inside", "outside"): "missing"}.get((g.kind, own), "")
     return Actuator(
-        spring,
-        full,
-        diaphragm,
-        g.diameter.si,
-        g.reference,
-        g.control,
-        g.duty.si,
+        spring=spring,
+        full=full,
+        diaphragm=diaphragm,
+        valve=g.diameter.si,
+        reference=g.reference,
+        control=g.control,
+        duty=g.duty.si,
         said=said,
         hose=g.hose.si,
         long=g.hose_long.si,
@@ -681,15 +683,15 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         runs=runs,
         road_speed=brief.road_speed.si,
         gate=Wastegate(
-            project.gate.diameter.si,
-            project.gate.lift.si,
-            int(project.gate.count.si),
-            project.gate.discharge.si,
-            project.gate.dump == "air",
-            int(project.gate.rejoin.si),
-            (project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si,
-            project.gate.joins.si,
-            project.gate.branch.si if project.gate.kind == "outside" else 0.0,
+            diameter=project.gate.diameter.si,
+            lift=project.gate.lift.si,
+            count=int(project.gate.count.si),
+            discharge=project.gate.discharge.si,
+            to_air=project.gate.dump == "air",
+            rejoins=int(project.gate.rejoin.si),
+            tube=(project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si,
+            joins=project.gate.joins.si,
+            branch=project.gate.branch.si if project.gate.kind == "outside" else 0.0,
         ),
         bay=_bay(project),
         blower=_blower(project),

@@ -15,13 +15,20 @@ from zarvik.project.units.units import ESTIMATED
 def core_of(project: doc.Project) -> Core:
     """The core of the charge cooler by its dimensions."""
     c = project.cooler
-    return Core(c.width.si, c.height.si, c.thickness.si, c.fins.si / INCH, c.entry.si, c.build)
+    return Core(width=c.width.si, height=c.height.si, thickness=c.thickness.si, fins=c.fins.si / INCH, entry=c.entry.si, build=c.build)
 
 
 def front_of(project: doc.Project) -> Core:
     """The exchanger in the wind of a water-cooled build by its dimensions."""
     c = project.cooler
-    return Core(c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / INCH, 0.03, "tube_louvre")
+    return Core(
+        width=c.front_width.si,
+        height=c.front_height.si,
+        thickness=c.front_thickness.si,
+        fins=c.front_fins.si / INCH,
+        entry=0.03,
+        build="tube_louvre",
+    )
 
 
 def in_the_wind(project: doc.Project) -> Core:

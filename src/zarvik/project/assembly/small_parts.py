@@ -28,42 +28,60 @@ def lines_of(project: doc.Project) -> Lines:
     """Oil and fuel lines of a document."""
     n = project.lines
     return Lines(
-        n.grade,
-        n.bearings,
-        n.oil.si,
-        n.heat.si,
-        n.restrictor.si,
-        n.restrictor_long.si,
-        n.drain.si,
-        n.fall.si,
-        n.ends == "above",
-        int(n.injectors.si),
-        n.rated.si,
-        n.rated_at.si,
-        n.base.si,
-        n.follows == "plenum",
-        n.pump.si,
-        n.pump_at.si,
-        n.line.si,
+        grade=n.grade,
+        bearings=n.bearings,
+        oil=n.oil.si,
+        heat=n.heat.si,
+        restrictor=n.restrictor.si,
+        restrictor_long=n.restrictor_long.si,
+        drain=n.drain.si,
+        fall=n.fall.si,
+        above=n.ends == "above",
+        injectors=int(n.injectors.si),
+        rated=n.rated.si,
+        rated_at=n.rated_at.si,
+        base=n.base.si,
+        follows=n.follows == "plenum",
+        pump=n.pump.si,
+        pump_at=n.pump_at.si,
+        line=n.line.si,
     )
 
 
 def fittings_of(project: doc.Project) -> Fittings:
     """Probes, weight and walls of a document."""
     f = project.fittings
-    return Fittings(f.probe.si, f.depth.si, f.turbo_mass.si, f.carried == "brace", f.wall.si, project.space.making.wall.si, f.hard.si)
+    return Fittings(
+        probe=f.probe.si,
+        depth=f.depth.si,
+        turbo_mass=f.turbo_mass.si,
+        braced=f.carried == "brace",
+        wall=f.wall.si,
+        primary_wall=project.space.making.wall.si,
+        hard=f.hard.si,
+    )
 
 
 def train_of(project: doc.Project) -> Train:
     """The train of a document and its exhaust brake."""
     t = project.tow
-    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si, t.gear.si)
+    return Train(
+        mass=t.mass.si,
+        grade=t.grade.si,
+        speed=t.speed.si,
+        minutes=t.minutes.si,
+        brake=t.brake == "fitted",
+        hole=t.hole.si,
+        valve=t.valve.si,
+        spring=t.spring.si,
+        gear=t.gear.si,
+    )
 
 
 def meter_of(project: doc.Project) -> Meter:
     """How a document meters its air."""
     m = project.meter
-    return Meter(m.kind, m.bore.si, m.most.si, m.before.si, m.behind.si, m.housing.si)
+    return Meter(kind=m.kind, bore=m.bore.si, most=m.most.si, before=m.before.si, behind=m.behind.si, housing=m.housing.si)
 
 
 def ports_of(project: doc.Project) -> Ports:
@@ -71,15 +89,15 @@ def ports_of(project: doc.Project) -> Ports:
     p = project.ports
     valves = int(p.valves.si)
     return Ports(
-        Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape),
-        Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
-        Opening(p.port_wide.si, p.port_high.si, p.port_shape),
-        Opening(p.throat.si, count=valves),
-        p.aside.si,
-        p.up.si,
-        valves,
-        p.valve.si,
-        p.lift.si,
+        runner=Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape),
+        gasket=Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
+        port=Opening(p.port_wide.si, p.port_high.si, p.port_shape),
+        throat=Opening(p.throat.si, count=valves),
+        aside=p.aside.si,
+        up=p.up.si,
+        valves=valves,
+        valve=p.valve.si,
+        lift=p.lift.si,
     )
 
 
@@ -91,7 +109,7 @@ def radiator_of(project: doc.Project) -> Radiator:
     r = project.radiator
     if r.wide.si <= 0.0:
         return Radiator()
-    core = Core(r.wide.si, r.high.si, r.thick.si, r.fins.si / INCH, 0.03, "tube_louvre")
+    core = Core(width=r.wide.si, height=r.high.si, thickness=r.thick.si, fins=r.fins.si / INCH, entry=0.03, build="tube_louvre")
     face = core.width * core.height
     wind = Wind(STANDS[r.stands][0], r.opening.si * face, r.fan.si)
     return Radiator(core, wind, _resists(project, face), r.condenser == "before", DENSITY * r.water.si)
@@ -115,7 +133,7 @@ def breather_of(project: doc.Project) -> Breather:
     """How the crankcase of a document breathes; what was measured is of warm gas at the pressure of the day."""
     b = project.breather
     measured = b.measured.si * standard_pressure(0.0) / (DRY_AIR_GAS_CONSTANT * WARM)
-    return Breather(b.rings, measured, int(b.hoses.si), b.bore.si, b.long.si, b.end)
+    return Breather(rings=b.rings, measured=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.long.si, end=b.end)
 
 
 def coolant_of(project: doc.Project) -> Circuit:

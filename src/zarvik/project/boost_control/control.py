@@ -112,19 +112,19 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     speed = build.target.speed
     asked = float(build.boost.at(speed))
     return Control(
-        actuator,
-        speed,
-        asked,
-        build.engine.trusted_boost,
-        alone,
-        now,
-        most,
-        _lines(solver, actuator, speed, asked),
-        overshoot(solver, actuator, project.brief.pedal_at.si),
-        duty_for(solver, actuator, speed, asked),
-        int(project.gate.count.si),
-        _relief(solver, build.blow_off, speed),
-        _plumbed(actuator),
+        actuator=actuator,
+        speed=speed,
+        asked=asked,
+        trusted=build.engine.trusted_boost,
+        alone=alone,
+        now=now,
+        most=most,
+        lines=_lines(solver, actuator, speed, asked),
+        overshoot=overshoot(solver, actuator, project.brief.pedal_at.si),
+        duty=duty_for(solver, actuator, speed, asked),
+        gates=int(project.gate.count.si),
+        relief=_relief(solver, build.blow_off, speed),
+        plumbed=_plumbed(actuator),
     )
 
 

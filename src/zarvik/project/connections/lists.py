@@ -86,12 +86,12 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         keys.append(row.key)
         ticks.append(row.state in r.DONE)
     return Listing(
-        "bungs",
-        "Bungs and sensors",
-        ("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"),
-        tuple(lines),
-        tuple(keys),
-        tuple(ticks),
+        key="bungs",
+        title="Bungs and sensors",
+        columns=("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"),
+        rows=tuple(lines),
+        keys=tuple(keys),
+        ticked=tuple(ticks),
     )
 
 
@@ -111,12 +111,12 @@ def _ports(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         for x in chosen
     )
     return Listing(
-        "ports",
-        "Ports",
-        ("port", "where", "bore", "thread", "served", "decision", "state", "note"),
-        lines,
-        tuple(x.key for x in chosen),
-        tuple(x.state in r.DONE for x in chosen),
+        key="ports",
+        title="Ports",
+        columns=("port", "where", "bore", "thread", "served", "decision", "state", "note"),
+        rows=lines,
+        keys=tuple(x.key for x in chosen),
+        ticked=tuple(x.state in r.DONE for x in chosen),
     )
 
 
@@ -129,12 +129,12 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         torque = _torque(x, units)
         lines.append((x.name, x.where, tr(r.MADE.get(x.made, "")), _length(x.diameter, units), clamp, force, torque, tr(r.STATES[x.state])))
     return Listing(
-        "joints",
-        "Joints and clamps",
-        ("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"),
-        tuple(lines),
-        tuple(x.key for x in chosen),
-        tuple(x.state in r.DONE for x in chosen),
+        key="joints",
+        title="Joints and clamps",
+        columns=("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"),
+        rows=tuple(lines),
+        keys=tuple(x.key for x in chosen),
+        ticked=tuple(x.state in r.DONE for x in chosen),
     )
 
 
@@ -154,12 +154,12 @@ def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         for x in chosen
     )
     return Listing(
-        "hoses",
-        "Hoses and lines",
-        ("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"),
-        lines,
-        tuple(x.key for x in chosen),
-        tuple(x.state in r.DONE for x in chosen),
+        key="hoses",
+        title="Hoses and lines",
+        columns=("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"),
+        rows=lines,
+        keys=tuple(x.key for x in chosen),
+        ticked=tuple(x.state in r.DONE for x in chosen),
     )
 
 
@@ -209,13 +209,13 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
         lines.append((x.name, _pattern(x.one, units), _pattern(x.other, units), words, layers, tr(r.STATES[x.state])))
     return Listing(
-        "plates",
-        "Flanges, plates, gaskets",
-        ("joint", "before", "behind", "between", "layers", "state"),
-        tuple(lines),
-        tuple(x.key for x in chosen),
-        tuple(x.state in r.DONE for x in chosen),
-        "Measure bolts, bores or layers on a joint of flange and gasket",
+        key="plates",
+        title="Flanges, plates, gaskets",
+        columns=("joint", "before", "behind", "between", "layers", "state"),
+        rows=tuple(lines),
+        keys=tuple(x.key for x in chosen),
+        ticked=tuple(x.state in r.DONE for x in chosen),
+        empty="Measure bolts, bores or layers on a joint of flange and gasket",
     )
 
 
@@ -240,13 +240,13 @@ def rail_card(project: Project) -> Listing:
     columns = ("step", "size", "remark")
     if rail.seat.si <= 0.0:
         return Listing(
-            "rail",
-            "Fuel rail and bosses",
-            columns,
-            (),
-            (),
-            (),
-            "Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make",
+            key="rail",
+            title="Fuel rail and bosses",
+            columns=columns,
+            rows=(),
+            keys=(),
+            ticked=(),
+            empty="Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make",
         )
     each = head.cylinders // head.banks
     seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
@@ -300,7 +300,9 @@ def rail_card(project: Project) -> Listing:
             tr("with air under water or with test oil, never with fuel; who works on fuel systems may need a licence"),
         )
     )
-    return Listing("rail", "Fuel rail and bosses", columns, tuple(lines), ("",) * len(lines), (False,) * len(lines))
+    return Listing(
+        key="rail", title="Fuel rail and bosses", columns=columns, rows=tuple(lines), keys=("",) * len(lines), ticked=(False,) * len(lines)
+    )
 
 
 RAIL_END = 0.030  # m from the end of a rail to its first seat; common practice, no source
@@ -327,12 +329,12 @@ def _order(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
             )
         )
     return Listing(
-        "order",
-        "Order of tightening",
-        ("no.", "joint", "where", "made by", "next", "state"),
-        tuple(lines),
-        tuple(x.key for x in chosen),
-        tuple(x.state in r.DONE for x in chosen),
+        key="order",
+        title="Order of tightening",
+        columns=("no.", "joint", "where", "made by", "next", "state"),
+        rows=tuple(lines),
+        keys=tuple(x.key for x in chosen),
+        ticked=tuple(x.state in r.DONE for x in chosen),
     )
 
 
@@ -360,7 +362,14 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         elif x.kind in (r.HOSE, r.LINE):
             count[(tr_format("Hose of {0}", tr(x.material or "silicone")), size)] += 1
     lines = tuple((str(n), what, size if size != "–" else "") for (what, size), n in sorted(count.items()))
-    return Listing("shopping", "To buy", ("how many", "what", "size"), lines, ("",) * len(lines), (False,) * len(lines))
+    return Listing(
+        key="shopping",
+        title="To buy",
+        columns=("how many", "what", "size"),
+        rows=lines,
+        keys=("",) * len(lines),
+        ticked=(False,) * len(lines),
+    )
 
 
 def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
@@ -373,7 +382,14 @@ def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     if "worm" in sizes:
         lines.append((tr("Nut driver 7 or 8 mm"), tr("worm-drive clamps")))
     lines.append((tr("Deburring blade, magnet, clean rag"), tr("no chip stays in a pipe before an engine")))
-    return Listing("tools", "Tools and drills", ("tool", "for"), tuple(lines), ("",) * len(lines), (False,) * len(lines))
+    return Listing(
+        key="tools",
+        title="Tools and drills",
+        columns=("tool", "for"),
+        rows=tuple(lines),
+        keys=("",) * len(lines),
+        ticked=(False,) * len(lines),
+    )
 
 
 MAKERS: dict[str, Callable[[Sequence[Row], Mapping[str, str]], Listing]] = {

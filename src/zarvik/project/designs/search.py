@@ -77,7 +77,16 @@ class Search:
         weeks = total.weeks(project.shop.hours.si)
         missed = shorts(build, self.limits, figures, total, weeks)
         least = room(figures, project.engine.trusted_boost.si)
-        found = Design(project, place, sizes_of(project, self.axes, place), figures, total, weeks, least, missed)
+        found = Design(
+            project=project,
+            place=place,
+            sizes=sizes_of(project, self.axes, place),
+            figures=figures,
+            cost=total,
+            weeks=weeks,
+            room=least,
+            short=missed,
+        )
         self._designs[place] = found
         return found
 
@@ -206,15 +215,15 @@ class Search:
         if missed is None:
             missed = self._narrowest(found)
         return Designs(
-            tuple(shown),
-            self.axes,
-            self.limits,
-            tuple(self._designs.values()),
-            self._names,
-            nearest,
-            missed[1] if missed else None,
-            missed[2] if missed else None,
-            self.wish,
+            designs=tuple(shown),
+            axes=self.axes,
+            limits=self.limits,
+            every=tuple(self._designs.values()),
+            names=self._names,
+            nearest=nearest,
+            missed=missed[1] if missed else None,
+            why=missed[2] if missed else None,
+            wish=self.wish,
         )
 
     def _others(self, front: list[Place], found: Found) -> Iterator[Place]:

@@ -55,16 +55,16 @@ if TYPE_CHECKING:
 else:
     # The union of all kinds, told apart by the file's key "kind".
     AnyPiece = Annotated[functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")]
-_FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
+_FITTED = Of(kind="count", low="1", high="4", unit="", title="Turbos side by side", help="They share the air and the gas evenly")
 
 
 _OWN = Of(
-    "count",
-    "0",
-    "200",
-    "",
-    "Exhaust pieces of each",
-    "How many pieces behind each turbine are its own before the exhausts join; as many as there are: to the open",
+    kind="count",
+    low="0",
+    high="200",
+    unit="",
+    title="Exhaust pieces of each",
+    help="How many pieces behind each turbine are its own before the exhausts join; as many as there are: to the open",
 )
 PATHS = (("shared", "Shared by all"), ("own", "Each its own"))
 

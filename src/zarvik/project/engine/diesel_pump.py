@@ -122,18 +122,18 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
     usable = [p for p in case.solved if p.speed >= 1.5 * case.build.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
     return Setting(
-        title,
-        tuple(entries.items()),
-        now,
-        injection(case.solver, case.target),
-        case.target.power,
-        strongest.power / (2.0 * math.pi * strongest.speed / 60.0),
-        strongest.speed,
-        min(case.solver.lambda_of(p) for p in usable),
-        max(p.stations[TURBINE_INLET].temperature for p in usable),
-        state,
-        tuple(v for v in seen if v.state == state and state in (TIGHT, FAILS)),
-        project.engine.limiter == "boost",
+        title=title,
+        entries=tuple(entries.items()),
+        now=now,
+        gives=injection(case.solver, case.target),
+        power=case.target.power,
+        torque=strongest.power / (2.0 * math.pi * strongest.speed / 60.0),
+        torque_speed=strongest.speed,
+        least=min(case.solver.lambda_of(p) for p in usable),
+        gas=max(p.stations[TURBINE_INLET].temperature for p in usable),
+        state=state,
+        reasons=tuple(v for v in seen if v.state == state and state in (TIGHT, FAILS)),
+        limited=project.engine.limiter == "boost",
     )
 
 

@@ -168,14 +168,14 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
         turn = math.remainder(rolled, 2.0 * math.pi)
         found.append(
             Cut(
-                name,
-                HOSE if hose else piece.kind,
-                round(s.outside, 5),
-                s.length,
-                s.radius if s.bends else 0.0,
-                s.angle,
-                turn if s.bends and bent else None,
-                piece.id,
+                name=name,
+                kind=HOSE if hose else piece.kind,
+                tube=round(s.outside, 5),
+                length=s.length,
+                radius=s.radius if s.bends else 0.0,
+                angle=s.angle,
+                roll=turn if s.bends and bent else None,
+                key=piece.id,
                 pie=pie,
                 first=turn if s.bends and not bent and run not in ("intake", "manifold") else None,
                 label=label,
@@ -372,16 +372,16 @@ def _run(project: Project, run: str, cuts: Sequence[Cut]) -> RunCuts:
     metal = {c.key for c in cuts if c.kind != HOSE}
     weight = sum(mass([s], density(p)) for p in pieces for s in order if s.id == p.id and p.id in metal)
     return RunCuts(
-        run,
-        run_title(project, run),
-        tuple(cuts),
-        placed(order, start()),
-        table_of([s for s in order if s.kind != "throttle"]),
-        welds,
-        sum(around),
-        weight,
-        volume(_held(order)),
-        work + welds * rates["weld"].hours,
+        run=run,
+        title=run_title(project, run),
+        cuts=tuple(cuts),
+        placed=placed(order, start()),
+        table=table_of([s for s in order if s.kind != "throttle"]),
+        welds=welds,
+        weld_length=sum(around),
+        mass=weight,
+        volume=volume(_held(order)),
+        hours=work + welds * rates["weld"].hours,
     )
 
 

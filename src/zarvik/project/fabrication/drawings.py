@@ -156,12 +156,12 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
     for i in range(0, len(low), 6):
         paths.append(Path(np.array([low[i], top[i]]), MARK))
     yield Drawing(
-        "transition",
-        message("From port to tube, one of {count}", count=str(head.cylinders)),
-        tuple(paths),
-        (),
-        (),
-        (
+        key="transition",
+        title=message("From port to tube, one of {count}", count=str(head.cylinders)),
+        paths=tuple(paths),
+        circles=(),
+        notes=(),
+        about=(
             message(
                 "Rolled along the thin lines, seam at the side of the port; middle of the sheet {length} from port to tube",
                 length=Figure(TRANSITION, "length"),

@@ -69,7 +69,21 @@ def _segments(pieces: Sequence[Piece], wall: float) -> tuple[Segment, ...]:
         kind = "hose" if hose else "tube"
         if piece.kind in BENDS:
             radius, angle = max(si(piece, "radius"), 1e-6), si(piece, "angle")
-            found.append(Segment(piece.id, radius * angle, bore, bore, radius, angle, si(piece, "roll"), wall, held, kind, _turns(piece)))
+            found.append(
+                Segment(
+                    id=piece.id,
+                    length=radius * angle,
+                    bore_in=bore,
+                    bore_out=bore,
+                    radius=radius,
+                    angle=angle,
+                    roll=si(piece, "roll"),
+                    wall=wall,
+                    held=held,
+                    kind=kind,
+                    turns=_turns(piece),
+                )
+            )
         elif piece.kind == "joint":
             found.append(Segment(piece.id, si(piece, "gap"), bore, bore, wall=wall, held=held, kind="gap"))
         elif piece.kind == "throttle":
@@ -125,7 +139,12 @@ def _collector(project: Project, count: int, tube: float) -> CollectorSizes | No
     if piece is None:
         return None
     return CollectorSizes(
-        getattr(piece, "form", "merge"), count, tube, si(piece, "angle"), si(piece, "length"), project.space.making.turn.si
+        form=getattr(piece, "form", "merge"),
+        count=count,
+        tube=tube,
+        angle=si(piece, "angle"),
+        length=si(piece, "length"),
+        turn=project.space.making.turn.si,
     )
 
 

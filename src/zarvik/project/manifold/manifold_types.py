@@ -196,22 +196,22 @@ def _told(project: Project, key: str, build: Build) -> ManifoldType:
         stands, better = life.life(made, skin).cycles, life.longer(made, skin)
     items = [i for i in bill(build, build.means) if i.key == MANIFOLD]
     return ManifoldType(
-        key,
-        TITLES[key],
-        point.power if point.closure.solved else math.nan,
-        found.speed if found else math.nan,
-        pulled.seconds if pulled is not None else math.nan,
-        point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure,
-        point.stations["turbine_inlet"].temperature,
-        build.hot_volume,
-        weight,
-        _joints(project, key, runner.parallel if runner is not None else 0),
-        HOURS.get(key, 1.0) * sum(i.hours for i in items),
-        sum(i.money for i in items),
-        skin,
-        grows,
-        stands,
-        better,
+        key=key,
+        title=TITLES[key],
+        power=point.power if point.closure.solved else math.nan,
+        threshold=found.speed if found else math.nan,
+        seconds=pulled.seconds if pulled is not None else math.nan,
+        ratio=point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure,
+        gas=point.stations["turbine_inlet"].temperature,
+        volume=build.hot_volume,
+        mass=weight,
+        welds=_joints(project, key, runner.parallel if runner is not None else 0),
+        hours=HOURS.get(key, 1.0) * sum(i.hours for i in items),
+        money=sum(i.money for i in items),
+        skin=skin,
+        grows=grows,
+        cycles=stands,
+        longer=better,
     )
 
 

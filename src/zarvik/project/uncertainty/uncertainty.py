@@ -284,7 +284,15 @@ def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_
         if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
             score += gain.get(name, 0.0) / band.half
     decides = tuple(v for v in open_verdicts if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half)
-    return Unknown(place, title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0), score, decides, measure)
+    return Unknown(
+        place=place,
+        title=title,
+        power=gain.get(POWER, 0.0),
+        threshold=gain.get(THRESHOLD, 0.0),
+        score=score,
+        decides=decides,
+        measure=measure,
+    )
 
 
 def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, ...]:

@@ -121,7 +121,7 @@ def lay_out(point: Point, *, left: float, right: float, top: float, bottom: floa
         else:
             below = y + stretch.drop * (hot_scale if stretch.section in HOT_SECTIONS else scale)
         after = temperature + stretch.warming
-        spans.append(Span(stretch, x, x + width, y, below, temperature, after))
+        spans.append(Span(stretch=stretch, left=x, right=x + width, top_in=y, top_out=below, before=temperature, temperature=after))
         x, y, temperature = x + width, below, after
     return Profile(tuple(spans), scale, hot_scale, bottom)
 

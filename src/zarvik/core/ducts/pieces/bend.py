@@ -27,12 +27,12 @@ def _method(key: str, title: str, source: str, low: float, high: float) -> Metho
         return _loss(key, bore, radius, angle, reynolds, roughness)
 
     return Method(
-        key,
-        title,
-        loss,
-        {"radius_over_bore": (low, high), "angle": (math.radians(1), math.radians(180))},
-        source,
-        "published methods for the same bend lie within about 15 % of each other",
+        key=key,
+        title=title,
+        function=loss,
+        limits={"radius_over_bore": (low, high), "angle": (math.radians(1), math.radians(180))},
+        source=source,
+        accuracy="published methods for the same bend lie within about 15 % of each other",
     )
 
 
@@ -99,13 +99,13 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, mater
 
 
 ROLL = Parameter(
-    "roll",
-    "Roll",
-    "angle",
-    -math.pi,
-    math.pi,
-    0.0,
-    "Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow",
+    name="roll",
+    title="Roll",
+    quantity="angle",
+    low=-math.pi,
+    high=math.pi,
+    default=0.0,
+    help="Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow",
     shape=True,
 )
 BEND = PieceKind(
@@ -114,8 +114,24 @@ BEND = PieceKind(
     "Bend of constant bore; its loss depends on the centre-line radius",
     (
         bore(),
-        Parameter("radius", "Centre-line radius", "length", 0.004, 4.0, 0.0953, "To the centre line of the bend"),
-        Parameter("angle", "Turn", "angle", math.radians(1), math.radians(180), math.radians(90), "The turn that the flow makes"),
+        Parameter(
+            name="radius",
+            title="Centre-line radius",
+            quantity="length",
+            low=0.004,
+            high=4.0,
+            default=0.0953,
+            help="To the centre line of the bend",
+        ),
+        Parameter(
+            name="angle",
+            title="Turn",
+            quantity="angle",
+            low=math.radians(1),
+            high=math.radians(180),
+            default=math.radians(90),
+            help="The turn that the flow makes",
+        ),
         ROLL,
         MATERIAL,
         COVER,

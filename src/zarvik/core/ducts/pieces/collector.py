@@ -50,7 +50,15 @@ COLLECTOR = PieceKind(
     (
         Parameter("form", "Form", "choice", default="merge", choices=FORMS, help="A merge keeps momentum, a log loses it"),
         bore("Bore out", "bore_out", "out", 0.0525),
-        Parameter("angle", "Merge angle", "angle", 0.0, math.radians(60), math.radians(15), "Of a primary to the axis"),
+        Parameter(
+            name="angle",
+            title="Merge angle",
+            quantity="angle",
+            low=0.0,
+            high=math.radians(60),
+            default=math.radians(15),
+            help="Of a primary to the axis",
+        ),
         length(default=0.12),
         MATERIAL,
         COVER,

@@ -51,9 +51,15 @@ CROSSOVER = PieceKind(
     (
         bore(default=0.0484),
         length(default=0.7, help="From the far collector to where both banks meet"),
-        Parameter("turns", "Its bends together", "angle", 0.0, math.radians(720), math.radians(180)),
+        Parameter(name="turns", title="Its bends together", quantity="angle", low=0.0, high=math.radians(720), default=math.radians(180)),
         Parameter(
-            "angle", "Banks meet at", "angle", 0.0, math.radians(90), math.radians(30), "Of each stream to the pipe that both go into"
+            name="angle",
+            title="Banks meet at",
+            quantity="angle",
+            low=0.0,
+            high=math.radians(90),
+            default=math.radians(30),
+            help="Of each stream to the pipe that both go into",
         ),
         MATERIAL,
         COVER,

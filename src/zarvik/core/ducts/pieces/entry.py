@@ -31,6 +31,9 @@ ENTRY = PieceKind(
     "entry",
     "Entry",
     "A pipe end in the open or in a box",
-    (bore(), Parameter("lip", "Radius of the lip", "length", 0.0, 0.2, 0.01, "0 for a cut-off pipe")),
+    (
+        bore(),
+        Parameter(name="lip", title="Radius of the lip", quantity="length", low=0.0, high=0.2, default=0.01, help="0 for a cut-off pipe"),
+    ),
     build,
 )

@@ -59,9 +59,27 @@ MITRE = PieceKind(
     "Bend welded from straight cuts",
     (
         bore(),
-        Parameter("radius", "Centre-line radius", "length", 0.0, 4.0, 0.0953, "0 for a single mitre"),
-        Parameter("angle", "Turn", "angle", math.radians(5), math.radians(180), math.radians(90), "The turn that the flow makes"),
-        Parameter("cuts", "Welds in it", "count", 1.0, 12.0, 5.0, "A 90° bend of five pieces has four or five"),
+        Parameter(
+            name="radius", title="Centre-line radius", quantity="length", low=0.0, high=4.0, default=0.0953, help="0 for a single mitre"
+        ),
+        Parameter(
+            name="angle",
+            title="Turn",
+            quantity="angle",
+            low=math.radians(5),
+            high=math.radians(180),
+            default=math.radians(90),
+            help="The turn that the flow makes",
+        ),
+        Parameter(
+            name="cuts",
+            title="Welds in it",
+            quantity="count",
+            low=1.0,
+            high=12.0,
+            default=5.0,
+            help="A 90° bend of five pieces has four or five",
+        ),
         ROLL,
         MATERIAL,
         COVER,

@@ -26,6 +26,11 @@ MOUTH = PieceKind(
     "mouth",
     "Mouth into the plenum",
     "The stream spreads into a tank and its head is lost",
-    (bore(), Parameter("recovered", "Head kept", "ratio", 0.0, 0.9, 0.0, "0 % unless the neck widens slowly")),
+    (
+        bore(),
+        Parameter(
+            name="recovered", title="Head kept", quantity="ratio", low=0.0, high=0.9, default=0.0, help="0 % unless the neck widens slowly"
+        ),
+    ),
     build,
 )

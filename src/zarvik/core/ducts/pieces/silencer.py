@@ -62,7 +62,15 @@ SILENCER = PieceKind(
         bore("Bore of the pipe"),
         Parameter("built", "Inside", "choice", default="through", choices=BUILDS, help="Looked through with a lamp"),
         length("Body long", default=0.45, low=0.05, high=2.0, help="Without its necks"),
-        Parameter("body", "Body across", "length", 0.04, 0.6, 0.152, "Diameter; of an oval one that of a round one as large"),
+        Parameter(
+            name="body",
+            title="Body across",
+            quantity="length",
+            low=0.04,
+            high=0.6,
+            default=0.152,
+            help="Diameter; of an oval one that of a round one as large",
+        ),
     ),
     build,
 )

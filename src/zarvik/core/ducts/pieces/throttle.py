@@ -42,6 +42,17 @@ THROTTLE = PieceKind(
     "throttle",
     "Throttle, wide open",
     "Butterfly at full load",
-    (bore(default=0.065), Parameter("shaft", "Shaft across the flow", "length", 0.0, 0.05, 0.009, "Shaft or blade, whichever is thicker")),
+    (
+        bore(default=0.065),
+        Parameter(
+            name="shaft",
+            title="Shaft across the flow",
+            quantity="length",
+            low=0.0,
+            high=0.05,
+            default=0.009,
+            help="Shaft or blade, whichever is thicker",
+        ),
+    ),
     build,
 )

@@ -39,22 +39,24 @@ def _matters(title: str, help: str) -> Choice:
     return Choice(title, lambda: _MATTERS, help)
 
 
-_MONEY = Of("money", "0 €", "10000000 €", "€", "Money for the build", "By the catalogue; 0 where it is not counted")
+_MONEY = Of(
+    kind="money", low="0 €", high="10000000 €", unit="€", title="Money for the build", help="By the catalogue; 0 where it is not counted"
+)
 _WEEKS = Of(
-    "weeks",
-    "0 weeks",
-    "520 weeks",
-    "weeks",
-    "Weeks for the build",
-    "0: between the day it begins and the one it has to run on, where both are said",
+    kind="weeks",
+    low="0 weeks",
+    high="520 weeks",
+    unit="weeks",
+    title="Weeks for the build",
+    help="0: between the day it begins and the one it has to run on, where both are said",
 )
 _MOUTH = Of(
-    "velocity",
-    "0 m/s",
-    "500 m/s",
-    "m/s",
-    "Gas speed at the mouth",
-    "At the most, for the noise of the flow: 100 to 130 m/s for a quiet car (common practice); 0 for any",
+    kind="velocity",
+    low="0 m/s",
+    high="500 m/s",
+    unit="m/s",
+    title="Gas speed at the mouth",
+    help="At the most, for the noise of the flow: 100 to 130 m/s for a quiet car (common practice); 0 for any",
 )
 
 

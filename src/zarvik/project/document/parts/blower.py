@@ -11,51 +11,60 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _PER_TURN = Of(
-    "volume",
-    "50 cm³",
-    "10 L",
-    "cm³",
-    "Displacement a turn",
-    "Unknown, one that makes the boost asked for on this engine",
+    kind="volume",
+    low="50 cm³",
+    high="10 L",
+    unit="cm³",
+    title="Displacement a turn",
+    help="Unknown, one that makes the boost asked for on this engine",
     doubt=InputUncertainty(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"),
     usual="450 cm³",
 )
 _BELT = Of(
-    "number",
-    "0.3",
-    "6",
-    "",
-    "Blower turns per crank turn",
-    "Unknown, it follows from the pulleys",
+    kind="number",
+    low="0.3",
+    high="6",
+    unit="",
+    title="Blower turns per crank turn",
+    help="Unknown, it follows from the pulleys",
     doubt=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
     usual="2.2",
 )
-_CRANK = Of("length", "60 mm", "320 mm", "mm", "Crank pulley", "Diameter that the belt runs on")
-_PULLEY = Of("length", "40 mm", "320 mm", "mm", "Blower pulley", "Diameter that the belt runs on")
+_CRANK = Of(kind="length", low="60 mm", high="320 mm", unit="mm", title="Crank pulley", help="Diameter that the belt runs on")
+_PULLEY = Of(kind="length", low="40 mm", high="320 mm", unit="mm", title="Blower pulley", help="Diameter that the belt runs on")
 _CRANK_TEETH = Of("count", "15", "120", "", "Teeth on the crank")
 _TEETH = Of("count", "15", "120", "", "Teeth on the blower")
-_STEP_UP = Of("number", "0.3", "4", "", "Gears inside", "Turns of the rotors for one of the pulley; 1 for none")
+_STEP_UP = Of(
+    kind="number", low="0.3", high="4", unit="", title="Gears inside", help="Turns of the rotors for one of the pulley; 1 for none"
+)
 _RIBS = Of("count", "3", "16", "", "Ribs of the belt")
 _WIDE = Of("length", "10 mm", "120 mm", "mm", "Width of the belt")
-_WRAP = Of("angle", "60 °", "300 °", "°", "Wrap", "Of the belt round the smaller pulley; an idler on its back makes it more")
+_WRAP = Of(
+    kind="angle",
+    low="60 °",
+    high="300 °",
+    unit="°",
+    title="Wrap",
+    help="Of the belt round the smaller pulley; an idler on its back makes it more",
+)
 BELTS = ((RIBBED, "Ribbed belt"), (TOOTHED, "Toothed belt, 8 mm pitch"))
 _SLIP_FREE = Of(
-    "ratio",
-    "50 %",
-    "100 %",
-    "%",
-    "Volumetric efficiency",
-    "At no pressure",
+    kind="ratio",
+    low="50 %",
+    high="100 %",
+    unit="%",
+    title="Volumetric efficiency",
+    help="At no pressure",
     doubt=InputUncertainty(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
     usual="93 %",
 )
 _ADIABATIC = Of(
-    "ratio",
-    "30 %",
-    "85 %",
-    "%",
-    "Adiabatic efficiency",
-    "At low pressure ratio",
+    kind="ratio",
+    low="30 %",
+    high="85 %",
+    unit="%",
+    title="Adiabatic efficiency",
+    help="At low pressure ratio",
     doubt=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it at full load"),
     usual="62 %",
 )

@@ -10,84 +10,93 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _BOOST = Of(
-    "pressure_gauge",
-    "0 bar",
-    "5 bar",
-    "bar",
-    "Target boost",
-    "Plenum pressure above the ambient of the site",
+    kind="pressure_gauge",
+    low="0 bar",
+    high="5 bar",
+    unit="bar",
+    title="Target boost",
+    help="Plenum pressure above the ambient of the site",
     doubt=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum that was checked against another one"),
 )
-_POWER = Of("power", "5 hp", "5000 hp", "hp", "Target power", "At the crank")
+_POWER = Of(kind="power", low="5 hp", high="5000 hp", unit="hp", title="Target power", help="At the crank")
 _TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
-_FULL_FROM = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Full boost wanted from", "The wish; from where the turbine gives it is solved")
-_HOLD = Of(
-    "rotation",
-    "500 rpm",
-    "12000 rpm",
-    "rpm",
-    "Hold boost back until",
-    "The control lets the full boost in from here up: keeps clear of surge",
+_FULL_FROM = Of(
+    kind="rotation",
+    low="800 rpm",
+    high="12000 rpm",
+    unit="rpm",
+    title="Full boost wanted from",
+    help="The wish; from where the turbine gives it is solved",
 )
-_BIG_RUN = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Single big run", "Highest boost that is ever asked for")
+_HOLD = Of(
+    kind="rotation",
+    low="500 rpm",
+    high="12000 rpm",
+    unit="rpm",
+    title="Hold boost back until",
+    help="The control lets the full boost in from here up: keeps clear of surge",
+)
+_BIG_RUN = Of(
+    kind="pressure_gauge", low="0 bar", high="5 bar", unit="bar", title="Single big run", help="Highest boost that is ever asked for"
+)
 _ALTITUDE = Of(
-    "length",
-    "-400 m",
-    "5500 m",
-    "m",
-    "Altitude",
-    "Of the worst site",
+    kind="length",
+    low="-400 m",
+    high="5500 m",
+    unit="m",
+    title="Altitude",
+    help="Of the worst site",
     doubt=InputUncertainty(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"),
     usual="200 m",
 )
-_DAY = Of("temperature", "-30 °C", "55 °C", "°C", "Design day", "Hottest air that it must work in")
+_DAY = Of(kind="temperature", low="-30 °C", high="55 °C", unit="°C", title="Design day", help="Hottest air that it must work in")
 _HUMIDITY = Of(
-    "ratio",
-    "0 %",
-    "100 %",
-    "%",
-    "Humidity",
-    "Relative humidity on that day",
+    kind="ratio",
+    low="0 %",
+    high="100 %",
+    unit="%",
+    title="Humidity",
+    help="Relative humidity on that day",
     doubt=InputUncertainty(0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
     usual="45 %",
 )
 _ROAD = Of(
-    "velocity",
-    "0 km/h",
-    "500 km/h",
-    "km/h",
-    "Road speed at full load",
-    "Drives the air through the cooler",
+    kind="velocity",
+    low="0 km/h",
+    high="500 km/h",
+    unit="km/h",
+    title="Road speed at full load",
+    help="Drives the air through the cooler",
     doubt=InputUncertainty(0.10, 0.20, 0.35, measure="A logged run: the speed at which full load lasts longest"),
     usual="100 km/h",
 )
 
 
 _MILD = Of(
-    "pressure_gauge",
-    "0 bar",
-    "5 bar",
-    "bar",
-    "Mild stage: boost",
-    "The first tune that has to last, on the lowest spring; 0 for no such stage",
+    kind="pressure_gauge",
+    low="0 bar",
+    high="5 bar",
+    unit="bar",
+    title="Mild stage: boost",
+    help="The first tune that has to last, on the lowest spring; 0 for no such stage",
 )
-_MILD_POWER = Of("power", "0 hp", "5000 hp", "hp", "Mild stage: power", "0 where nothing is asked of it")
-_BIG_POWER = Of("power", "0 hp", "5000 hp", "hp", "Big run: power", "0 where nothing is asked of it")
+_MILD_POWER = Of(kind="power", low="0 hp", high="5000 hp", unit="hp", title="Mild stage: power", help="0 where nothing is asked of it")
+_BIG_POWER = Of(kind="power", low="0 hp", high="5000 hp", unit="hp", title="Big run: power", help="0 where nothing is asked of it")
 _PEDAL = Of(
-    "rotation",
-    "800 rpm",
-    "12000 rpm",
-    "rpm",
-    "Seconds at",
-    "Engine speed at which the pedal goes down and the seconds to full boost are counted",
+    kind="rotation",
+    low="800 rpm",
+    high="12000 rpm",
+    unit="rpm",
+    title="Seconds at",
+    help="Engine speed at which the pedal goes down and the seconds to full boost are counted",
 )
 _BUDGET = Of(
-    "money",
-    "0 €",
-    "1000000 €",
-    "€",
-    "Money for the turbo",
-    "Of what there is for the build, for all of its turbos; 0 where it is not counted",
+    kind="money",
+    low="0 €",
+    high="1000000 €",
+    unit="€",
+    title="Money for the turbo",
+    help="Of what there is for the build, for all of its turbos; 0 where it is not counted",
 )
 
 

@@ -18,30 +18,42 @@ _MASS = Of(
     doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
     usual="1300 kg",
 )
-_GEAR = Of("number", "0.4", "20", "", "Gear of the pull", "Ratio of the gear: third about 1.3 to 1.5")
+_GEAR = Of(kind="number", low="0.4", high="20", unit="", title="Gear of the pull", help="Ratio of the gear: third about 1.3 to 1.5")
 _FINAL = Of("number", "0.8", "12", "", "Final drive")
-_TYRE = Of("length", "250 mm", "1500 mm", "mm", "Driven tyre", "Outside diameter, or what stands on it: 205/55 R16", tyre=True)
+_TYRE = Of(
+    kind="length",
+    low="250 mm",
+    high="1500 mm",
+    unit="mm",
+    title="Driven tyre",
+    help="Outside diameter, or what stands on it: 205/55 R16",
+    tyre=True,
+)
 _DRAG = Of(
-    "area",
-    "0.1 m²",
-    "6 m²",
-    "m²",
-    "Drag area",
-    "cd times front area",
+    kind="area",
+    low="0.1 m²",
+    high="6 m²",
+    unit="m²",
+    title="Drag area",
+    help="cd times front area",
     doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
     usual="0.65 m²",
 )
-_PULL = Of("rotation", "600 rpm", "12000 rpm", "rpm", "Pull from", "Engine speed at which the pull begins")
+_PULL = Of(kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull from", help="Engine speed at which the pull begins")
 
-_CLUTCH = Of("torque", "0 N·m", "5000 N·m", "N·m", "Clutch takes", "Torque at the engine; 0 where nobody says it")
-_GEARBOX = Of("torque", "0 N·m", "5000 N·m", "N·m", "Gearbox takes", "Torque at the engine; 0 where nobody says it")
+_CLUTCH = Of(
+    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Clutch takes", help="Torque at the engine; 0 where nobody says it"
+)
+_GEARBOX = Of(
+    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Gearbox takes", help="Torque at the engine; 0 where nobody says it"
+)
 _LOW = Of(
-    "torque",
-    "0 N·m",
-    "5000 N·m",
-    "N·m",
-    "Low gears take",
-    "Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it",
+    kind="torque",
+    low="0 N·m",
+    high="5000 N·m",
+    unit="N·m",
+    title="Low gears take",
+    help="Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it",
 )
 
 

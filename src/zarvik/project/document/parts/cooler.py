@@ -11,12 +11,12 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _EFFECTIVENESS = Of(
-    "ratio",
-    "5 %",
-    "95 %",
-    "%",
-    "Rated effectiveness",
-    "Part of the way from charge to ambient temperature",
+    kind="ratio",
+    low="5 %",
+    high="95 %",
+    unit="%",
+    title="Rated effectiveness",
+    help="Part of the way from charge to ambient temperature",
     doubt=InputUncertainty(
         0.03,
         0.06,
@@ -39,52 +39,54 @@ _CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
 _COOLING = Of("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
 _WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
 _HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
-_THICKNESS = Of("length", "15 mm", "200 mm", "mm", "Core thickness", "Along the cooling air, tanks left out")
-_FINS = Of("number", "6", "25", "", "Fins to the inch", "Of the cooling air, counted on the face")
-_ENTRY = Of("length", "20 mm", "150 mm", "mm", "Bore of its connections", "At the tanks")
-_OPENING = Of("ratio", "5 %", "100 %", "%", "Opening before it", "Its area, of the face of what stands in the wind")
-_FAN = Of("volume_flow", "0 m³/h", "10000 m³/h", "m³/h", "Fan", "Free flow as printed on it; 0 for none")
-_FRONT_WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Front exchanger: width", "Along its water")
+_THICKNESS = Of(kind="length", low="15 mm", high="200 mm", unit="mm", title="Core thickness", help="Along the cooling air, tanks left out")
+_FINS = Of(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Of the cooling air, counted on the face")
+_ENTRY = Of(kind="length", low="20 mm", high="150 mm", unit="mm", title="Bore of its connections", help="At the tanks")
+_OPENING = Of(
+    kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of what stands in the wind"
+)
+_FAN = Of(kind="volume_flow", low="0 m³/h", high="10000 m³/h", unit="m³/h", title="Fan", help="Free flow as printed on it; 0 for none")
+_FRONT_WIDTH = Of(kind="length", low="50 mm", high="2000 mm", unit="mm", title="Front exchanger: width", help="Along its water")
 _FRONT_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
 _FRONT_THICK = Of("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
 _FRONT_FINS = Of("number", "6", "25", "", "Front exchanger: fins to the inch")
 _CAPTURE = Of(
-    "ratio",
-    "1 %",
-    "400 %",
-    "%",
-    "Air that goes through",
-    "Part of the free stream in front of the core; 25–45 % with a duct",
+    kind="ratio",
+    low="1 %",
+    high="400 %",
+    unit="%",
+    title="Air that goes through",
+    help="Part of the free stream in front of the core; 25–45 % with a duct",
     doubt=InputUncertainty(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
     usual="35 %",
 )
 _WATER = Of(
-    "mass_flow",
-    "0.02 kg/s",
-    "5 kg/s",
-    "kg/s",
-    "Water flow",
-    "Of the pump in its loop",
+    kind="mass_flow",
+    low="0.02 kg/s",
+    high="5 kg/s",
+    unit="kg/s",
+    title="Water flow",
+    help="Of the pump in its loop",
     doubt=InputUncertainty(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
     usual="0.30 kg/s",
 )
 _FRONT = Of(
-    "ratio",
-    "5 %",
-    "95 %",
-    "%",
-    "Front exchanger",
-    "Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
+    kind="ratio",
+    low="5 %",
+    high="95 %",
+    unit="%",
+    title="Front exchanger",
+    help="Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
     doubt=InputUncertainty(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
 )
 _TRUST = Of(
-    "ratio",
-    "20 %",
-    "100 %",
-    "%",
-    "Trust in the rating",
-    "A seller's figure: common practice is 80 %; your own measurement: 100 %",
+    kind="ratio",
+    low="20 %",
+    high="100 %",
+    unit="%",
+    title="Trust in the rating",
+    help="A seller's figure: common practice is 80 %; your own measurement: 100 %",
     doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its effectiveness"),
     usual="80 %",
 )

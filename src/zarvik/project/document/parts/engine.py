@@ -35,12 +35,12 @@ _COMPRESSION = Of(
 _IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
 _LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
 _PEAK = Of(
-    "ratio",
-    "30 %",
-    "140 %",
-    "%",
-    "Best volumetric efficiency",
-    "Of the plenum's density, on the stock exhaust, at 25 °C",
+    kind="ratio",
+    low="30 %",
+    high="140 %",
+    unit="%",
+    title="Best volumetric efficiency",
+    help="Of the plenum's density, on the stock exhaust, at 25 °C",
     doubt=InputUncertainty(
         0.03,
         0.05,
@@ -59,30 +59,30 @@ _PEAK_SPEED = Of(
     usual="4600 rpm",
 )
 _STOCK = Of(
-    "power",
-    "2 hp",
-    "3000 hp",
-    "hp",
-    "Stock power",
-    "Before the swap, at the crank; unknown, the breathing says it",
+    kind="power",
+    low="2 hp",
+    high="3000 hp",
+    unit="hp",
+    title="Stock power",
+    help="Before the swap, at the crank; unknown, the breathing says it",
     doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
     usual="150 hp",
 )
 _STOCK_BOOST = Of(
-    "pressure_gauge",
-    "0 bar",
-    "3 bar",
-    "bar",
-    "Stock boost",
-    "Boost with which the stock power was made; 0 for an engine that was not boosted",
+    kind="pressure_gauge",
+    low="0 bar",
+    high="3 bar",
+    unit="bar",
+    title="Stock boost",
+    help="Boost with which the stock power was made; 0 for an engine that was not boosted",
 )
 _STOCK_SPEED = Of(
-    "rotation",
-    "1000 rpm",
-    "14000 rpm",
-    "rpm",
-    "at engine speed",
-    "Of the best stock power",
+    kind="rotation",
+    low="1000 rpm",
+    high="14000 rpm",
+    unit="rpm",
+    title="at engine speed",
+    help="Of the best stock power",
     doubt=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )
@@ -96,29 +96,34 @@ _LAMBDA = Of(
     usual="0.82",
 )
 _RETARD = Of(
-    "number",
-    "0",
-    "40",
-    "",
-    "Ignition after best torque, °",
-    "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust",
+    kind="number",
+    low="0",
+    high="40",
+    unit="",
+    title="Ignition after best torque, °",
+    help="Counts when it is typed: 10° cost about 4.5 % and heat the exhaust",
     doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
 )
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
 _EVAPORATED = Of(
-    "ratio",
-    "0 %",
-    "80 %",
-    "%",
-    "Fuel that cools the charge",
-    "Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
+    kind="ratio",
+    low="0 %",
+    high="80 %",
+    unit="%",
+    title="Fuel that cools the charge",
+    help="Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
     doubt=InputUncertainty(
         0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with the fuel on: what the charge loses behind the injectors"
     ),
     usual="0 %",
 )
 _TRUSTED = Of(
-    "pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to", "Boost that rods, pistons and gasket are trusted to stand"
+    kind="pressure_gauge",
+    low="0 bar",
+    high="6 bar",
+    unit="bar",
+    title="Bottom end trusted to",
+    help="Boost that rods, pistons and gasket are trusted to stand",
 )
 # Tables of the engine: kind of their values, and what these may be in SI.
 TABLES = {
@@ -143,38 +148,78 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
 
 
 _DELIVERY = Of(
-    "injection",
-    "2 mm³",
-    "1000 mm³",
-    "mm³",
-    "Fuel an injection",
-    "What the pump gives one cylinder at full load, all over the rev range",
+    kind="injection",
+    low="2 mm³",
+    high="1000 mm³",
+    unit="mm³",
+    title="Fuel an injection",
+    help="What the pump gives one cylinder at full load, all over the rev range",
     doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
     usual="55 mm³",
 )
-_PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned up, or a larger one")
-_ELEMENT_WAS = Of("length", "0 mm", "20 mm", "mm", "Element, as it came", "Diameter of the plunger of an in-line pump; 0: not known")
-_ELEMENT = Of("length", "0 mm", "20 mm", "mm", "Element now", "At the same rack it gives as much more as its area is larger; 0: as it came")
+_PUMP = Of(
+    kind="ratio",
+    low="40 %",
+    high="400 %",
+    unit="%",
+    title="Pump turned to",
+    help="Of the delivery above: the same pump turned up, or a larger one",
+)
+_ELEMENT_WAS = Of(
+    kind="length",
+    low="0 mm",
+    high="20 mm",
+    unit="mm",
+    title="Element, as it came",
+    help="Diameter of the plunger of an in-line pump; 0: not known",
+)
+_ELEMENT = Of(
+    kind="length",
+    low="0 mm",
+    high="20 mm",
+    unit="mm",
+    title="Element now",
+    help="At the same rack it gives as much more as its area is larger; 0: as it came",
+)
 _RACK_WAS = Of(
-    "length", "0 mm", "40 mm", "mm", "Rack at full load, as it came", "Travel of the rack of an in-line pump from its stop; 0: not known"
+    kind="length",
+    low="0 mm",
+    high="40 mm",
+    unit="mm",
+    title="Rack at full load, as it came",
+    help="Travel of the rack of an in-line pump from its stop; 0: not known",
 )
 _RACK = Of(
-    "length",
-    "0 mm",
-    "40 mm",
-    "mm",
-    "Rack at full load now",
-    "Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came",
+    kind="length",
+    low="0 mm",
+    high="40 mm",
+    unit="mm",
+    title="Rack at full load now",
+    help="Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came",
 )
-_SCREW = Of("number", "-4", "10", "", "Full-load screw turned in", "Turns from where it came; about a tenth more fuel each, rough guide")
-_LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at", "What a boost-compensated pump leaves away until there is air for it")
+_SCREW = Of(
+    kind="number",
+    low="-4",
+    high="10",
+    unit="",
+    title="Full-load screw turned in",
+    help="Turns from where it came; about a tenth more fuel each, rough guide",
+)
+_LEANEST = Of(
+    kind="number",
+    low="1",
+    high="2",
+    unit="",
+    title="Limiter holds lambda at",
+    help="What a boost-compensated pump leaves away until there is air for it",
+)
 _INTAKE_VOLUME = Of(
-    "volume",
-    "0.05 L",
-    "60 L",
-    "L",
-    "Plenum and runners",
-    "Volume that the boost fills behind the throttle",
+    kind="volume",
+    low="0.05 L",
+    high="60 L",
+    unit="L",
+    title="Plenum and runners",
+    help="Volume that the boost fills behind the throttle",
     doubt=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water, a jug at a time"),
     usual="3 L",
 )

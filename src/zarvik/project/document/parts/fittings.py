@@ -8,23 +8,34 @@ from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_PROBE = Of("length", "0.5 mm", "10 mm", "mm", "Probe across", "Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts")
-_DEPTH = Of("length", "2 mm", "80 mm", "mm", "Probe stands in", "From the wall to its tip; to the middle of the pipe is best")
-_MASS = Of("mass", "0 kg", "80 kg", "kg", "Turbo weighs", "0: estimated from its wheel, within a third; weigh it")
+_PROBE = Of(
+    kind="length", low="0.5 mm", high="10 mm", unit="mm", title="Probe across", help="Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts"
+)
+_DEPTH = Of(
+    kind="length",
+    low="2 mm",
+    high="80 mm",
+    unit="mm",
+    title="Probe stands in",
+    help="From the wall to its tip; to the middle of the pipe is best",
+)
+_MASS = Of(
+    kind="mass", low="0 kg", high="80 kg", unit="kg", title="Turbo weighs", help="0: estimated from its wheel, within a third; weigh it"
+)
 _CARRIED = Choice(
     "Carried by",
     lambda: (("manifold", "The manifold alone"), ("brace", "A brace, and the manifold")),
     "A brace to block or gearbox lets the manifold grow, by a slot or a link",
 )
 _HARD = Of(
-    "ratio",
-    "5 %",
-    "100 %",
-    "%",
-    "Time at full load",
-    "For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer",
+    kind="ratio",
+    low="5 %",
+    high="100 %",
+    unit="%",
+    title="Time at full load",
+    help="For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer",
 )
-_WALL = Of("length", "0.5 mm", "6 mm", "mm", "Wall of the exhaust", "1.65 mm is sixteen gauge")
+_WALL = Of(kind="length", low="0.5 mm", high="6 mm", unit="mm", title="Wall of the exhaust", help="1.65 mm is sixteen gauge")
 
 
 class Fittings(Part):

@@ -11,31 +11,50 @@ from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate at all")
+_VALVE = Of(kind="length", low="0 mm", high="120 mm", unit="mm", title="Valve diameter", help="0 for no gate at all")
 _LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
 _GATES = Of("count", "1", "4", "", "Gates")
 _DISCHARGE = Of(
-    "ratio",
-    "20 %",
-    "95 %",
-    "%",
-    "Discharge coefficient",
-    "Valve and branch together; unknown, it follows from branch and angle",
+    kind="ratio",
+    low="20 %",
+    high="95 %",
+    unit="%",
+    title="Discharge coefficient",
+    help="Valve and branch together; unknown, it follows from branch and angle",
     doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate wired open, at two engine speeds"),
     usual="65 %",
 )
 
 
 _KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
-_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure", "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")
-_FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
+_SPRING = Of(
+    kind="pressure_gauge",
+    low="0 bar",
+    high="4 bar",
+    unit="bar",
+    title="Spring pressure",
+    help="0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar",
+)
+_FULL = Of(
+    kind="pressure_gauge",
+    low="0 bar",
+    high="8 bar",
+    unit="bar",
+    title="Fully open at",
+    help="Air on the diaphragm alone; 0: 1.45 times the first",
+)
 _SOLD = Choice(
     "Spring rating",
     lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
     "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more",
 )
 _DIAPHRAGM = Of(
-    "length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times"
+    kind="length",
+    low="0 mm",
+    high="200 mm",
+    unit="mm",
+    title="Diaphragm",
+    help="What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times",
 )
 _FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
 _CONTROL = Choice(
@@ -58,28 +77,51 @@ def _blown(control: str) -> tuple[tuple[str, str], ...]:
 
 _PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)
 _PORTS_FOUR = Choice("Solenoid ports, four", lambda: _blown(FOUR), _BLOWN)
-_DUTY = Of("ratio", "0 %", "100 %", "%", "Solenoid on", "Share of the time; 0 for the first start")
+_DUTY = Of(kind="ratio", low="0 %", high="100 %", unit="%", title="Solenoid on", help="Share of the time; 0 for the first start")
 _HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
-_HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
+_HOSE_LONG = Of(kind="length", low="20 mm", high="5 m", unit="mm", title="Hose long", help="From where the pressure is taken to the gate")
 
-_BLOW = Of("length", "0 mm", "80 mm", "mm", "Blow-off valve", "Diameter of its seat; 0 for none")
-_BLOW_SPRING = Of("pressure_difference", "0 bar", "4 bar", "bar", "Blow-off opens at", "Charge pipe over plenum, across the valve")
+_BLOW = Of(kind="length", low="0 mm", high="80 mm", unit="mm", title="Blow-off valve", help="Diameter of its seat; 0 for none")
+_BLOW_SPRING = Of(
+    kind="pressure_difference",
+    low="0 bar",
+    high="4 bar",
+    unit="bar",
+    title="Blow-off opens at",
+    help="Charge pipe over plenum, across the valve",
+)
 _BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
 _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
 
 
-_BRANCH = Of("length", "0 mm", "120 mm", "mm", "Branch to the gate", "Bore of what leads the gas to it; 0: as wide as the valve")
-_ANGLE = Of("angle", "0 °", "150 °", "°", "Branch leaves at", "To the way of the gas: 0° straight on, 90° square, more is backwards")
-_REJOIN = Of(
-    "count",
-    "0",
-    "200",
-    "",
-    "Exhaust pieces before it",
-    "How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine",
+_BRANCH = Of(
+    kind="length",
+    low="0 mm",
+    high="120 mm",
+    unit="mm",
+    title="Branch to the gate",
+    help="Bore of what leads the gas to it; 0: as wide as the valve",
 )
-_TUBE = Of("length", "0 mm", "120 mm", "mm", "Pipe back", "Bore of what brings its gas back; 0: as wide as the valve")
-_JOINS = Of("angle", "0 °", "120 °", "°", "Pipe joins at", "To the way of the gas in the exhaust")
+_ANGLE = Of(
+    kind="angle",
+    low="0 °",
+    high="150 °",
+    unit="°",
+    title="Branch leaves at",
+    help="To the way of the gas: 0° straight on, 90° square, more is backwards",
+)
+_REJOIN = Of(
+    kind="count",
+    low="0",
+    high="200",
+    unit="",
+    title="Exhaust pieces before it",
+    help="How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine",
+)
+_TUBE = Of(
+    kind="length", low="0 mm", high="120 mm", unit="mm", title="Pipe back", help="Bore of what brings its gas back; 0: as wide as the valve"
+)
+_JOINS = Of(kind="angle", low="0 °", high="120 °", unit="°", title="Pipe joins at", help="To the way of the gas in the exhaust")
 _DUMP = Choice(
     "Its gas goes",
     lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
@@ -149,22 +191,22 @@ class Gate(Part):
 
 
 _BAY = Of(
-    "temperature",
-    "-20 °C",
-    "160 °C",
-    "°C",
-    "Bay temperature",
-    "Air round the pipes at full load",
+    kind="temperature",
+    low="-20 °C",
+    high="160 °C",
+    unit="°C",
+    title="Bay temperature",
+    help="Air round the pipes at full load",
     doubt=InputUncertainty(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
     usual="60 °C",
 )
 _BREEZE = Of(
-    "velocity",
-    "0 m/s",
-    "60 m/s",
-    "m/s",
-    "Breeze in the bay",
-    "Speed of the air past hot parts",
+    kind="velocity",
+    low="0 m/s",
+    high="60 m/s",
+    unit="m/s",
+    title="Breeze in the bay",
+    help="Speed of the air past hot parts",
     doubt=InputUncertainty(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
     usual="5 m/s",
 )

@@ -10,33 +10,46 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _KIND = Choice("Air is metered", lambda: tuple(meter.KINDS.items()), "By what the engine's computer counts air")
-_BORE = Of("length", "20 mm", "200 mm", "mm", "Meter's bore", "Inside, where its element hangs")
-_MOST = Of("meter_flow", "0 kg/h", "5000 kg/h", "kg/h", "Its end", "The most that its table says; 0: nobody knows")
-_BEFORE = Of("length", "0 mm", "2 m", "mm", "Straight before it", "Of its own bore, from the last bend, filter or step")
+_BORE = Of(kind="length", low="20 mm", high="200 mm", unit="mm", title="Meter's bore", help="Inside, where its element hangs")
+_MOST = Of(
+    kind="meter_flow", low="0 kg/h", high="5000 kg/h", unit="kg/h", title="Its end", help="The most that its table says; 0: nobody knows"
+)
+_BEFORE = Of(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Straight before it", help="Of its own bore, from the last bend, filter or step"
+)
 _BEHIND = Of("length", "0 mm", "2 m", "mm", "Straight behind it")
-_HOUSING = Of("length", "0 mm", "200 mm", "mm", "Insert moved to", "Bore of another housing that its insert sits in; 0: its own")
+_HOUSING = Of(
+    kind="length",
+    low="0 mm",
+    high="200 mm",
+    unit="mm",
+    title="Insert moved to",
+    help="Bore of another housing that its insert sits in; 0: its own",
+)
 
 SHAPES = (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"))
 _SHAPE_HELP = "A rectangle with small corners, or a slot with half circles"
 
 
 def _wide(title: str) -> Of:
-    return Of("length", "0 mm", "150 mm", "mm", title, "Callipers, or the print of a gasket; 0: not measured")
+    return Of(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="Callipers, or the print of a gasket; 0: not measured")
 
 
 def _high(title: str) -> Of:
-    return Of("length", "0 mm", "150 mm", "mm", title, "0: as high as it is wide")
+    return Of(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="0: as high as it is wide")
 
 
 _RUNNER, _RUNNER_HIGH = _wide("Runner's end, wide"), _high("Runner's end, high")
 _GASKET, _GASKET_HIGH = _wide("Gasket's hole, wide"), _high("Gasket's hole, high")
 _PORT, _PORT_HIGH = _wide("Port, wide"), _high("Port, high")
 _THROAT = _wide("Throat above the seat")
-_ASIDE = Of("length", "-20 mm", "20 mm", "mm", "Manifold sits aside", "Of the gasket, measured by ink or plasticine")
+_ASIDE = Of(
+    kind="length", low="-20 mm", high="20 mm", unit="mm", title="Manifold sits aside", help="Of the gasket, measured by ink or plasticine"
+)
 _UP = Of("length", "-20 mm", "20 mm", "mm", "Manifold sits high")
 _VALVES = Of("count", "1", "4", "", "Inlet valves a cylinder")
-_VALVE = Of("length", "0 mm", "90 mm", "mm", "Inlet valve across", "Of its head; 0: not measured")
-_LIFT = Of("length", "0 mm", "25 mm", "mm", "Its lift", "Of the cam with the rocker; 0: not known")
+_VALVE = Of(kind="length", low="0 mm", high="90 mm", unit="mm", title="Inlet valve across", help="Of its head; 0: not measured")
+_LIFT = Of(kind="length", low="0 mm", high="25 mm", unit="mm", title="Its lift", help="Of the cam with the rocker; 0: not known")
 
 
 class Meter(Part):

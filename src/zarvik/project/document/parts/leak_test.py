@@ -9,11 +9,23 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _START = Of(
-    "pressure_gauge", "0 bar", "3 bar", "bar", "Pumped up to", "0: not tested yet. Low: what the weakest part stands, rarely over 1 bar"
+    kind="pressure_gauge",
+    low="0 bar",
+    high="3 bar",
+    unit="bar",
+    title="Pumped up to",
+    help="0: not tested yet. Low: what the weakest part stands, rarely over 1 bar",
 )
 _END = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
 _SECONDS = Of("time", "0.1 s", "3600 s", "s", "In")
-_VOLUME = Of("volume", "0 L", "400 L", "L", "Room that is shut off", "0: charge pipes, cooler, plenum and runners as designed")
+_VOLUME = Of(
+    kind="volume",
+    low="0 L",
+    high="400 L",
+    unit="L",
+    title="Room that is shut off",
+    help="0: charge pipes, cooler, plenum and runners as designed",
+)
 _WARM = Of("temperature", "-20 °C", "60 °C", "°C", "Air of the shop")
 
 

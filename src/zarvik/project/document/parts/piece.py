@@ -23,7 +23,16 @@ def _meta(parameter: Parameter) -> FieldMeta:
     unit = next(u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity])
     low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
     usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.doubt else ""
-    return Of(parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help, doubt=parameter.doubt, usual=usual)
+    return Of(
+        kind=parameter.quantity,
+        low=low,
+        high=high,
+        unit=unit.symbol,
+        title=parameter.title,
+        help=parameter.help,
+        doubt=parameter.doubt,
+        usual=usual,
+    )
 
 
 class Piece(Part):

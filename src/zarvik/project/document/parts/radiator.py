@@ -9,17 +9,33 @@ from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_WIDE = Of("length", "0 mm", "2000 mm", "mm", "Radiator wide", "Of the core, along its tubes; 0: not measured")
+_WIDE = Of(
+    kind="length", low="0 mm", high="2000 mm", unit="mm", title="Radiator wide", help="Of the core, along its tubes; 0: not measured"
+)
 _HIGH = Of("length", "50 mm", "1500 mm", "mm", "Radiator high")
-_THICK = Of("length", "10 mm", "150 mm", "mm", "Radiator thick", "Along the air")
-_FINS = Of("number", "6", "25", "", "Fins to the inch", "Counted on the face")
-_OPENING = Of("ratio", "5 %", "100 %", "%", "Opening before it", "Its area, of the face of the radiator")
-_FAN = Of("volume_flow", "0 m³/h", "20000 m³/h", "m³/h", "Fans, together", "Free flow as printed on them; 0 for none")
+_THICK = Of(kind="length", low="10 mm", high="150 mm", unit="mm", title="Radiator thick", help="Along the air")
+_FINS = Of(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Counted on the face")
+_OPENING = Of(kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of the radiator")
+_FAN = Of(
+    kind="volume_flow",
+    low="0 m³/h",
+    high="20000 m³/h",
+    unit="m³/h",
+    title="Fans, together",
+    help="Free flow as printed on them; 0 for none",
+)
 _COOLER = Choice(
     "Charge cooler", lambda: (("before", "Stands before it"), ("apart", "Stands elsewhere")), "Or the front exchanger of a cooler by water"
 )
 _CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "Stands before it, running")))
-_WATER = Of("gas_flow", "0 L/min", "1000 L/min", "L/min", "Water through it", "At full load; 0: nobody knows, then so that it falls by 7 K")
+_WATER = Of(
+    kind="gas_flow",
+    low="0 L/min",
+    high="1000 L/min",
+    unit="L/min",
+    title="Water through it",
+    help="At full load; 0: nobody knows, then so that it falls by 7 K",
+)
 _STANDS = Choice("How it stands", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))
 
 

@@ -20,23 +20,37 @@ def _choice(title: str, words: dict[str, str], help: str = "") -> Choice:
     return Choice(title, lambda: tuple(words.items()), help)
 
 
-_BORE = Of("length", "0 mm", "400 mm", "mm", "Bore", "0: nobody has measured it")
-_WALL = Of("length", "0 mm", "60 mm", "mm", "Wall", "Of the metal that a thread stands in; 0 where it is not known")
-_AT = Of("length", "0 mm", "12 m", "mm", "From the beginning", "Along its piece")
-_CLOCK = Of("angle", "-180 °", "180 °", "°", "Clock", "Seen along the flow: 0° up, 90° right")
-_TORQUE = Of("torque", "0 N·m", "500 N·m", "N·m", "Torque", "0 where nobody says it")
-_ENGAGED = Of("length", "0 mm", "300 mm", "mm", "Hose on the tube", "Pushed over its end; 0: not measured")
-_BOLTS = Of("count", "0", "12", "", "Bolts", "Of the part before, along the flow; 0: not measured")
-_ACROSS = Of(
-    "length", "0 mm", "500 mm", "mm", "Apart, long side", "Between middles of two holes; of three and more on a circle, its diameter"
+_BORE = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="Bore", help="0: nobody has measured it")
+_WALL = Of(
+    kind="length", low="0 mm", high="60 mm", unit="mm", title="Wall", help="Of the metal that a thread stands in; 0 where it is not known"
 )
-_UP = Of("length", "0 mm", "500 mm", "mm", "Apart, short side", "Of four in a rectangle; 0 on a circle")
-_OTHER = Of("count", "0", "12", "", "Other bolts", "Of the part behind; 0: not measured")
-_OTHER_ACROSS = Of("length", "0 mm", "500 mm", "mm", "Other, long side", "As of the part before")
-_OTHER_UP = Of("length", "0 mm", "500 mm", "mm", "Other, short side", "0 on a circle")
-_OTHER_BORE = Of("length", "0 mm", "400 mm", "mm", "Other bore", "0: nobody has measured it")
-_LAYER = Of("length", "0 mm", "60 mm", "mm", "Thick", "Of this layer")
-_FACE = Of("area", "0 cm²", "5000 cm²", "cm²", "Face", "Metal on metal, without the openings; 0: taken from the engine")
+_AT = Of(kind="length", low="0 mm", high="12 m", unit="mm", title="From the beginning", help="Along its piece")
+_CLOCK = Of(kind="angle", low="-180 °", high="180 °", unit="°", title="Clock", help="Seen along the flow: 0° up, 90° right")
+_TORQUE = Of(kind="torque", low="0 N·m", high="500 N·m", unit="N·m", title="Torque", help="0 where nobody says it")
+_ENGAGED = Of(kind="length", low="0 mm", high="300 mm", unit="mm", title="Hose on the tube", help="Pushed over its end; 0: not measured")
+_BOLTS = Of(kind="count", low="0", high="12", unit="", title="Bolts", help="Of the part before, along the flow; 0: not measured")
+_ACROSS = Of(
+    kind="length",
+    low="0 mm",
+    high="500 mm",
+    unit="mm",
+    title="Apart, long side",
+    help="Between middles of two holes; of three and more on a circle, its diameter",
+)
+_UP = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Apart, short side", help="Of four in a rectangle; 0 on a circle")
+_OTHER = Of(kind="count", low="0", high="12", unit="", title="Other bolts", help="Of the part behind; 0: not measured")
+_OTHER_ACROSS = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, long side", help="As of the part before")
+_OTHER_UP = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, short side", help="0 on a circle")
+_OTHER_BORE = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="Other bore", help="0: nobody has measured it")
+_LAYER = Of(kind="length", low="0 mm", high="60 mm", unit="mm", title="Thick", help="Of this layer")
+_FACE = Of(
+    kind="area",
+    low="0 cm²",
+    high="5000 cm²",
+    unit="cm²",
+    title="Face",
+    help="Metal on metal, without the openings; 0: taken from the engine",
+)
 SCREWS = {"M5": 0.005, "M6": 0.006, "M8": 0.008, "M10": 0.010, "M12": 0.012}
 _SCREW = {key: key for key in SCREWS}
 _LAYERS = {"": "None"} | {key: stuff.title for key, stuff in STUFFS.items()}

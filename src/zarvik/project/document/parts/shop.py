@@ -15,16 +15,20 @@ from zarvik.project.units.units import Quantity
 OWN, OUT = "own", "out"
 _WHERE = ((OWN, "done here"), (OUT, "given out"))
 MOST_PRICES = 100
-_HOURS = Of("work", "1 h", "80 h", "h", "Hours a week", "That the builder gives to it")
-_RATE = Of("money", "0 €", "1000 €", "€", "An hour given out", "What a shop asks for an hour")
-_AWAY = Of("days", "0 days", "365 days", "days", "Days it is away", "Until work comes back that is given out")
+_HOURS = Of(kind="work", low="1 h", high="80 h", unit="h", title="Hours a week", help="That the builder gives to it")
+_RATE = Of(kind="money", low="0 €", high="1000 €", unit="€", title="An hour given out", help="What a shop asks for an hour")
+_AWAY = Of(kind="days", low="0 days", high="365 days", unit="days", title="Days it is away", help="Until work comes back that is given out")
 _PRICE = Of("money", "0 €", "1000000 €", "€", "Price")
 _WORK = Of("work", "0 h", "1000 h", "h", "Hours")
 _DAYS = Of("days", "0 days", "1000 days", "days", "Days until it is here")
 
 
-_KERF = Of("length", "0 mm", "10 mm", "mm", "Saw cuts", "Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw")
-_ALLOWANCE = Of("length", "0 mm", "20 mm", "mm", "Left on each piece", "For the grinder, at each piece that is cut")
+_KERF = Of(
+    kind="length", low="0 mm", high="10 mm", unit="mm", title="Saw cuts", help="Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw"
+)
+_ALLOWANCE = Of(
+    kind="length", low="0 mm", high="20 mm", unit="mm", title="Left on each piece", help="For the grinder, at each piece that is cut"
+)
 
 
 class Price(Part):

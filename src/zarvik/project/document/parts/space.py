@@ -22,18 +22,27 @@ FREE, MEASURED = "free", "measured"
 _PLACED = Choice(
     "Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")), "What is measured is what a run must meet"
 )
-_ALONG = Of("length", "-5 m", "5 m", "mm", "Along the crank", "From the middle of the first exhaust port towards the last one")
-_UP = Of("length", "-3 m", "3 m", "mm", "Up", "From the middle of the ports")
-_OUT = Of("length", "-5 m", "5 m", "mm", "Out", "From the face of the head, where its flange sits")
-_HEADING = Of(
-    "angle",
-    "-180 °",
-    "180 °",
-    "°",
-    "Points in plan",
-    "The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
+_ALONG = Of(
+    kind="length",
+    low="-5 m",
+    high="5 m",
+    unit="mm",
+    title="Along the crank",
+    help="From the middle of the first exhaust port towards the last one",
 )
-_PITCH = Of("angle", "-90 °", "90 °", "°", "Points up", "The way of the flow: 90° straight up, -90° straight down")
+_UP = Of(kind="length", low="-3 m", high="3 m", unit="mm", title="Up", help="From the middle of the ports")
+_OUT = Of(kind="length", low="-5 m", high="5 m", unit="mm", title="Out", help="From the face of the head, where its flange sits")
+_HEADING = Of(
+    kind="angle",
+    low="-180 °",
+    high="180 °",
+    unit="°",
+    title="Points in plan",
+    help="The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
+)
+_PITCH = Of(
+    kind="angle", low="-90 °", high="90 °", unit="°", title="Points up", help="The way of the flow: 90° straight up, -90° straight down"
+)
 
 
 class Stand(Part):
@@ -48,33 +57,54 @@ class Stand(Part):
 
 
 _SHAFT = Of(
-    "angle",
-    "-180 °",
-    "180 °",
-    "°",
-    "Shaft turned",
-    "About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas",
+    kind="angle",
+    low="-180 °",
+    high="180 °",
+    unit="°",
+    title="Shaft turned",
+    help="About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas",
 )
 _CLOCK = Of(
-    "angle",
-    "-180 °",
-    "180 °",
-    "°",
-    "Compressor cover turned",
-    "Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+    kind="angle",
+    low="-180 °",
+    high="180 °",
+    unit="°",
+    title="Compressor cover turned",
+    help="Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor",
 )
 _DRAIN = Of(
-    "angle",
-    "-180 °",
-    "180 °",
-    "°",
-    "Centre section turned",
-    "Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+    kind="angle",
+    low="-180 °",
+    high="180 °",
+    unit="°",
+    title="Centre section turned",
+    help="Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor",
 )
 _BY_WHEEL = "0: estimated from the wheels, within a fifth"
-_TO_SHAFT = Of("length", "0 mm", "400 mm", "mm", "Flange to shaft", f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}")
-_BETWEEN = Of("length", "0 mm", "600 mm", "mm", "Housing to housing", f"From the middle of one scroll to that of the other; {_BY_WHEEL}")
-_OUTLET = Of("length", "0 mm", "400 mm", "mm", "Outlet to shaft", f"From the end of the compressor's outlet to the shaft; {_BY_WHEEL}")
+_TO_SHAFT = Of(
+    kind="length",
+    low="0 mm",
+    high="400 mm",
+    unit="mm",
+    title="Flange to shaft",
+    help=f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}",
+)
+_BETWEEN = Of(
+    kind="length",
+    low="0 mm",
+    high="600 mm",
+    unit="mm",
+    title="Housing to housing",
+    help=f"From the middle of one scroll to that of the other; {_BY_WHEEL}",
+)
+_OUTLET = Of(
+    kind="length",
+    low="0 mm",
+    high="400 mm",
+    unit="mm",
+    title="Outlet to shaft",
+    help=f"From the end of the compressor's outlet to the shaft; {_BY_WHEEL}",
+)
 _HAND = Choice(
     "Scrolls wind",
     lambda: (("right", "Right"), ("left", "Left")),
@@ -99,22 +129,37 @@ class TurboStand(Stand):
 
 
 _PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D, flat below")))
-_WIDE = Of("length", "10 mm", "120 mm", "mm", "Port wide", "Along the crank; of a round one its diameter")
-_HIGH = Of("length", "10 mm", "120 mm", "mm", "Port high", "Across the crank; not asked of a round one")
-_SPACING = Of("length", "0 mm", "400 mm", "mm", "From port to port", "0: 1.1 times the cylinder's bore")
-_FALL = Of("angle", "-45 °", "60 °", "°", "Ports point down", "Of the flange's own square")
+_WIDE = Of(kind="length", low="10 mm", high="120 mm", unit="mm", title="Port wide", help="Along the crank; of a round one its diameter")
+_HIGH = Of(kind="length", low="10 mm", high="120 mm", unit="mm", title="Port high", help="Across the crank; not asked of a round one")
+_SPACING = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="From port to port", help="0: 1.1 times the cylinder's bore")
+_FALL = Of(kind="angle", low="-45 °", high="60 °", unit="°", title="Ports point down", help="Of the flange's own square")
 _FLANGE = Of("length", "3 mm", "40 mm", "mm", "Flange thick")
 _BANKS = Choice("Banks", lambda: (("one", "In line"), ("vee", "Two banks")))
-_BETWEEN_BANKS = Of("length", "100 mm", "3 m", "mm", "Across the banks", "From the ports of one bank to those of the other")
-_STAGGER = Of("length", "-200 mm", "200 mm", "mm", "Second bank behind", "How much farther along the crank its ports stand")
+_BETWEEN_BANKS = Of(
+    kind="length", low="100 mm", high="3 m", unit="mm", title="Across the banks", help="From the ports of one bank to those of the other"
+)
+_STAGGER = Of(
+    kind="length",
+    low="-200 mm",
+    high="200 mm",
+    unit="mm",
+    title="Second bank behind",
+    help="How much farther along the crank its ports stand",
+)
 _NUMBERING = Choice("Numbered", lambda: (("half", "First half on the first bank"), ("odd", "Odd on the first bank")))
 _HOLES = Choice(
     "Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"), ("between", "Between the ports"))
 )
-_BOLT = Of("length", "4 mm", "25 mm", "mm", "Bolt hole", "Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm")
-_BOLT_UP = Of("length", "0 mm", "150 mm", "mm", "Bolts from middle", "Up and down from the middle of the port")
-_BOLT_ASIDE = Of("length", "0 mm", "150 mm", "mm", "Bolts aside", "Along the crank from the middle of the port")
-_EDGE = Of("length", "2 mm", "60 mm", "mm", "Metal round", "Between a hole and the edge of the flange")
+_BOLT = Of(
+    kind="length", low="4 mm", high="25 mm", unit="mm", title="Bolt hole", help="Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm"
+)
+_BOLT_UP = Of(
+    kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts from middle", help="Up and down from the middle of the port"
+)
+_BOLT_ASIDE = Of(
+    kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts aside", help="Along the crank from the middle of the port"
+)
+_EDGE = Of(kind="length", low="2 mm", high="60 mm", unit="mm", title="Metal round", help="Between a hole and the edge of the flange")
 
 
 @dataclass(frozen=True)
@@ -163,16 +208,37 @@ class HeadStand(Part):
 
 
 _YES_NO = (("yes", "May change"), ("no", "Stays"))
-_LENGTH_STEP = Of("length", "0 mm", "50 mm", "mm", "Step of lengths", "0: any")
-_ANGLE_STEP = Of("angle", "0 °", "45 °", "°", "Step of bends", "0: any")
-_ROLL_STEP = Of("angle", "0 °", "45 °", "°", "Step of rolls", "0: any")
-_WANTED = Of("length", "0 mm", "3 m", "mm", "Primaries long", "Along their middle; 0: as short as can be")
-_SPREAD = Of("ratio", "0.1 %", "50 %", "%", "Spread that will do", "Longest over shortest")
-_TURN = Of("angle", "-180 °", "180 °", "°", "Collector turned", "About its axis: 0° with its first inlet up across the gas")
-_WALL = Of("length", "0.5 mm", "8 mm", "mm", "Wall of primaries", "3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge")
-_LOG = Of("length", "20 mm", "400 mm", "mm", "Log from flange", "To the middle of a log that runs past the ports")
+_LENGTH_STEP = Of(kind="length", low="0 mm", high="50 mm", unit="mm", title="Step of lengths", help="0: any")
+_ANGLE_STEP = Of(kind="angle", low="0 °", high="45 °", unit="°", title="Step of bends", help="0: any")
+_ROLL_STEP = Of(kind="angle", low="0 °", high="45 °", unit="°", title="Step of rolls", help="0: any")
+_WANTED = Of(kind="length", low="0 mm", high="3 m", unit="mm", title="Primaries long", help="Along their middle; 0: as short as can be")
+_SPREAD = Of(kind="ratio", low="0.1 %", high="50 %", unit="%", title="Spread that will do", help="Longest over shortest")
+_TURN = Of(
+    kind="angle",
+    low="-180 °",
+    high="180 °",
+    unit="°",
+    title="Collector turned",
+    help="About its axis: 0° with its first inlet up across the gas",
+)
+_WALL = Of(
+    kind="length",
+    low="0.5 mm",
+    high="8 mm",
+    unit="mm",
+    title="Wall of primaries",
+    help="3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge",
+)
+_LOG = Of(
+    kind="length", low="20 mm", high="400 mm", unit="mm", title="Log from flange", help="To the middle of a log that runs past the ports"
+)
 _TIGHTEST = Of(
-    "factor", "0.6", "6", "", "Tightest bend", "Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows"
+    kind="factor",
+    low="0.6",
+    high="6",
+    unit="",
+    title="Tightest bend",
+    help="Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows",
 )
 
 
@@ -242,7 +308,14 @@ if TYPE_CHECKING:
 else:
     AnyPrimaryPiece = Annotated[functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")]
 _CYLINDER = Of("count", "1", "16", "", "Cylinder")
-_INLET = Of("count", "1", "16", "", "Inlet of the collector", "Numbered clockwise for who looks along the gas, from the first one")
+_INLET = Of(
+    kind="count",
+    low="1",
+    high="16",
+    unit="",
+    title="Inlet of the collector",
+    help="Numbered clockwise for who looks along the gas, from the first one",
+)
 
 
 class Primary(Part):
@@ -255,15 +328,17 @@ class Primary(Part):
 
 
 _KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or piece of a bend"))
-_STOCK_COUNT = Of("count", "0", "500", "", "How many there are", "0: as many as have to be bought")
-_TUBE = Of("length", "6 mm", "400 mm", "mm", "Tube", "Outside diameter")
-_LONG = Of("length", "1 mm", "12 m", "mm", "Long", "Of a straight tube")
-_LEG = Of("length", "0 mm", "2 m", "mm", "Each leg", "Straight tube at both ends of a bend; 0 for none")
-_RADIUS = Of("length", "0 mm", "2 m", "mm", "Centre-line radius", "Of a bend")
-_ANGLE = Of("angle", "0 °", "180 °", "°", "Turn", "Of a bend; 180° is a U-bend")
+_STOCK_COUNT = Of(kind="count", low="0", high="500", unit="", title="How many there are", help="0: as many as have to be bought")
+_TUBE = Of(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
+_LONG = Of(kind="length", low="1 mm", high="12 m", unit="mm", title="Long", help="Of a straight tube")
+_LEG = Of(kind="length", low="0 mm", high="2 m", unit="mm", title="Each leg", help="Straight tube at both ends of a bend; 0 for none")
+_RADIUS = Of(kind="length", low="0 mm", high="2 m", unit="mm", title="Centre-line radius", help="Of a bend")
+_ANGLE = Of(kind="angle", low="0 °", high="180 °", unit="°", title="Turn", help="Of a bend; 180° is a U-bend")
 METALS = (("", "Not known"), ("aluminium", "Aluminium"), ("stainless", "Stainless steel"), ("mild_steel", "Mild steel"), ("cast", "Cast"))
-_STOCK_WALL = Of("length", "0 mm", "12 mm", "mm", "Wall thickness", "0 while not measured: it then goes with any wall")
-_PRICE = Of("money", "0 €", "100000 €", "€", "Price of one", "0 for what is in the shop")
+_STOCK_WALL = Of(
+    kind="length", low="0 mm", high="12 mm", unit="mm", title="Wall thickness", help="0 while not measured: it then goes with any wall"
+)
+_PRICE = Of(kind="money", low="0 €", high="100000 €", unit="€", title="Price of one", help="0 for what is in the shop")
 
 
 class Stock(Part):

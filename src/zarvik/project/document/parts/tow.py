@@ -8,15 +8,28 @@ from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_MASS = Of("mass", "0 kg", "60000 kg", "kg", "Train weighs", "Car, trailer and load together; 0: nothing is towed")
-_GRADE = Of("ratio", "0 %", "40 %", "%", "Hill", "Rise over way: 6 % is 6 m in 100 m")
+_MASS = Of(
+    kind="mass", low="0 kg", high="60000 kg", unit="kg", title="Train weighs", help="Car, trailer and load together; 0: nothing is towed"
+)
+_GRADE = Of(kind="ratio", low="0 %", high="40 %", unit="%", title="Hill", help="Rise over way: 6 % is 6 m in 100 m")
 _SPEED = Of("road_speed", "5 km/h", "200 km/h", "km/h", "Speed on the hill")
-_GEAR = Of("number", "0", "20", "", "Gear on the hill", "Its ratio, to try another one; 0: the gear of the pull, which stands with the car")
-_MINUTES = Of("time", "10 s", "7200 s", "min", "For", "How long the hill is climbed")
+_GEAR = Of(
+    kind="number",
+    low="0",
+    high="20",
+    unit="",
+    title="Gear on the hill",
+    help="Its ratio, to try another one; 0: the gear of the pull, which stands with the car",
+)
+_MINUTES = Of(kind="time", low="10 s", high="7200 s", unit="min", title="For", help="How long the hill is climbed")
 _BRAKE = Choice("Exhaust brake", lambda: (("none", "None"), ("fitted", "Butterfly behind the turbine")), "For diesels")
-_HOLE = Of("length", "0 mm", "100 mm", "mm", "Hole in its butterfly", "0: as small as the valve springs allow")
-_VALVE = Of("length", "0 mm", "80 mm", "mm", "Exhaust valve across", "Its head; 0 where nobody knows it")
-_SPRING = Of("force", "0 N", "5000 N", "N", "Valve spring, on its seat", "Of one valve, shut; 0 where nobody knows it")
+_HOLE = Of(
+    kind="length", low="0 mm", high="100 mm", unit="mm", title="Hole in its butterfly", help="0: as small as the valve springs allow"
+)
+_VALVE = Of(kind="length", low="0 mm", high="80 mm", unit="mm", title="Exhaust valve across", help="Its head; 0 where nobody knows it")
+_SPRING = Of(
+    kind="force", low="0 N", high="5000 N", unit="N", title="Valve spring, on its seat", help="Of one valve, shut; 0 where nobody knows it"
+)
 
 
 class Tow(Part):

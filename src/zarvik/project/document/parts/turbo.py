@@ -27,32 +27,32 @@ class Line(Part):
 
 _CALIPER = "Calipers, across two opposite blades, with the housing off"
 _WHEEL = Of(
-    "length",
-    "20 mm",
-    "200 mm",
-    "mm",
-    "Turbine wheel",
-    "Tip diameter at its inlet",
+    kind="length",
+    low="20 mm",
+    high="200 mm",
+    unit="mm",
+    title="Turbine wheel",
+    help="Tip diameter at its inlet",
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="60 mm",
 )
 _EXDUCER = Of(
-    "length",
-    "15 mm",
-    "180 mm",
-    "mm",
-    "Turbine exducer",
-    "Tip diameter at its outlet",
+    kind="length",
+    low="15 mm",
+    high="180 mm",
+    unit="mm",
+    title="Turbine exducer",
+    help="Tip diameter at its outlet",
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="52 mm",
 )
 _HOUSING = Of(
-    "length",
-    "3 mm",
-    "80 mm",
-    "mm",
-    "Housing A/R",
-    "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
+    kind="length",
+    low="3 mm",
+    high="80 mm",
+    unit="mm",
+    title="Housing A/R",
+    help="Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
     inch_below=3.0,
     doubt=InputUncertainty(
         0.02,
@@ -63,12 +63,12 @@ _HOUSING = Of(
     usual="16 mm",
 )
 _BEST = Of(
-    "ratio",
-    "40 %",
-    "85 %",
-    "%",
-    "Best turbine efficiency",
-    "Total to static",
+    kind="ratio",
+    low="40 %",
+    high="85 %",
+    unit="%",
+    title="Best turbine efficiency",
+    help="Total to static",
     doubt=InputUncertainty(
         0.02,
         0.03,
@@ -78,15 +78,15 @@ _BEST = Of(
     ),
     usual="68 %",
 )
-_VANES = Of("ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing")
+_VANES = Of(kind="ratio", low="30 %", high="150 %", unit="%", title="Vane opening", help="Variable vanes; 100 % for a fixed housing")
 _SCROLLS = Of("count", "1", "2", "", "Scrolls")
 _PULSES = Of(
-    "ratio",
-    "0 %",
-    "150 %",
-    "%",
-    "Pulses counted",
-    "Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
+    kind="ratio",
+    low="0 %",
+    high="150 %",
+    unit="%",
+    title="Pulses counted",
+    help="Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
     "is some points worse than the sum of its moments",
     doubt=InputUncertainty(
         0.15, 0.25, 0.25, absolute=True, measure="The engine speed at which full boost stands, logged, with the rest known"
@@ -96,12 +96,12 @@ _PULSES = Of(
 
 
 _INERTIA = Of(
-    "inertia",
-    "1 g·cm²",
-    "100000 g·cm²",
-    "g·cm²",
-    "Inertia of the rotor",
-    "Both wheels and the shaft",
+    kind="inertia",
+    low="1 g·cm²",
+    high="100000 g·cm²",
+    unit="g·cm²",
+    title="Inertia of the rotor",
+    help="Both wheels and the shaft",
     doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
     usual="550 g·cm²",
 )
@@ -120,7 +120,7 @@ class Turbine(Part):
     inertia: Annotated[Quantity, _INERTIA] = _INERTIA("? 550 g·cm²")
 
 
-_PRICE = Of("money", "0 €", "1000000 €", "€", "Price", "0 while it is not known")
+_PRICE = Of(kind="money", low="0 €", high="1000000 €", unit="€", title="Price", help="0 while it is not known")
 FLANGES = (
     ("", "Not said"),
     ("four_bolt", "Four bolts, one opening"),
@@ -132,12 +132,12 @@ FLANGES = (
 GATES = (("", "Not said"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
 COOLINGS = (("", "Not said"), ("oil", "Oil alone"), ("water", "Oil and water"))
 _BOLTS = Of(
-    "length",
-    "0 mm",
-    "300 mm",
-    "mm",
-    "Bolts, long side",
-    "Between the holes of the inlet flange, along its longer side; 0 while not measured",
+    kind="length",
+    low="0 mm",
+    high="300 mm",
+    unit="mm",
+    title="Bolts, long side",
+    help="Between the holes of the inlet flange, along its longer side; 0 while not measured",
 )
 
 
@@ -154,21 +154,21 @@ class Fit(Part):
 
 
 _INDUCER = Of(
-    "length",
-    "12 mm",
-    "180 mm",
-    "mm",
-    "Compressor inducer",
-    "Tip diameter at its inlet",
+    kind="length",
+    low="12 mm",
+    high="180 mm",
+    unit="mm",
+    title="Compressor inducer",
+    help="Tip diameter at its inlet",
     doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 _TIP = Of(
-    "length",
-    "18 mm",
-    "220 mm",
-    "mm",
-    "Compressor exducer",
-    "Tip diameter at its outlet",
+    kind="length",
+    low="18 mm",
+    high="220 mm",
+    unit="mm",
+    title="Compressor exducer",
+    help="Tip diameter at its outlet",
     doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 

@@ -63,7 +63,9 @@ class WeighChart(Chart):
             self.x_axis = Axis(min(xs) - 0.1 * across, max(xs) + 0.12 * across, x_title)
             low = min(*ys, level) if level is not None else min(ys)
             self.y_axis = Axis(low - 0.12 * up, max(*ys, level or ys[0]) + 0.16 * up, y_title)
-            self.picture = Picture((), x_title, y_title, (0.0, 1.0), (0.0, 1.0), level, tr("wanted"))
+            self.picture = Picture(
+                curves=(), x_title=x_title, y_title=y_title, x_range=(0.0, 1.0), y_range=(0.0, 1.0), level=level, level_title=tr("wanted")
+            )
         self.focused = next((i for i, c in enumerate(choices) if c.own), 0)
         self._hover = -1
         self.stale()

@@ -200,13 +200,13 @@ def picture(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
     step = 0.2 if top < 5.0 else 50.0 if top > 60.0 else 5.0
     words = tr("wanted") if level > 0.0 else ""
     return Picture(
-        curves,
-        tr("engine speed, rpm"),
-        f"{tr(TITLES[mode]).lower()}, {unit.symbol}",
-        (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
-        (0.0, _up(1.04 * top, step)),
-        unit.from_si(level) if level > 0.0 else None,
-        words,
+        curves=curves,
+        x_title=tr("engine speed, rpm"),
+        y_title=f"{tr(TITLES[mode]).lower()}, {unit.symbol}",
+        x_range=(min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
+        y_range=(0.0, _up(1.04 * top, step)),
+        level=unit.from_si(level) if level > 0.0 else None,
+        level_title=words,
     )
 
 
@@ -222,14 +222,14 @@ def _maps(project: Project, found: Sequence[Evaluated], stage: int, units: Mappi
     wide = max(float(o.x.max()) for o in outlines)
     high = max(float(o.y.max()) for o in outlines)
     return Picture(
-        tuple(curves),
-        tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
-        tr("pressure ratio"),
-        (0.0, 1.05 * wide),
-        (1.0, 1.04 * high),
-        None,
-        "",
-        tuple(outlines),
+        curves=tuple(curves),
+        x_title=tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        y_title=tr("pressure ratio"),
+        x_range=(0.0, 1.05 * wide),
+        y_range=(1.0, 1.04 * high),
+        level=None,
+        level_title="",
+        outlines=tuple(outlines),
     )
 
 
@@ -261,13 +261,13 @@ def _traces(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
     if mode == PULL:
         words = tr("seconds after the pedal, in gear from {0}").format(show(project.car.pull_from.si, "rotation"))
     return Picture(
-        tuple(curves),
-        words,
-        tr("boost, {0}").format(unit.symbol),
-        (0.0, _up(end, 0.5)),
-        (0.0, _up(1.06 * top, 0.2 if top < 5.0 else 2.0)),
-        unit.from_si(asked),
-        tr("wanted"),
+        curves=tuple(curves),
+        x_title=words,
+        y_title=tr("boost, {0}").format(unit.symbol),
+        x_range=(0.0, _up(end, 0.5)),
+        y_range=(0.0, _up(1.06 * top, 0.2 if top < 5.0 else 2.0)),
+        level=unit.from_si(asked),
+        level_title=tr("wanted"),
     )
 
 

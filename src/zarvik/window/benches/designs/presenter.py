@@ -152,13 +152,13 @@ def cards(found: Designs, chosen: int, units: Mapping[str, str]) -> list[Card]:
         possible = not found.designs and found.nearest is one
         made.append(
             Card(
-                "≈" if possible else str(number + 1),
-                name_of(one),
-                one.worst,
-                tuple((tr(MEASURES[k].title), text_of(MEASURES[k], MEASURES[k].of(one), units)) for k in keys),
-                tr("bound by {0}").format(", ".join(bound)) if bound else "",
-                answer.target if answer is not None and answer.target.closure.solved else None,
-                number == chosen,
+                mark="≈" if possible else str(number + 1),
+                name=name_of(one),
+                state=one.worst,
+                rows=tuple((tr(MEASURES[k].title), text_of(MEASURES[k], MEASURES[k].of(one), units)) for k in keys),
+                bound=tr("bound by {0}").format(", ".join(bound)) if bound else "",
+                point=answer.target if answer is not None and answer.target.closure.solved else None,
+                chosen=number == chosen,
             )
         )
     return made
@@ -240,13 +240,13 @@ def load(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
     top = max(asked, *(float(c.y.max()) for c in curves))
     step = 50.0 if top > 60.0 else 5.0
     return Picture(
-        tuple(curves),
-        tr("engine speed, rpm"),
-        tr_format("full-load power, {0}", unit.symbol),
-        (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
-        (0.0, math.ceil(1.04 * top / step) * step),
-        asked,
-        tr("wanted"),
+        curves=tuple(curves),
+        x_title=tr("engine speed, rpm"),
+        y_title=tr_format("full-load power, {0}", unit.symbol),
+        x_range=(min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
+        y_range=(0.0, math.ceil(1.04 * top / step) * step),
+        level=asked,
+        level_title=tr("wanted"),
     )
 
 
@@ -271,14 +271,14 @@ def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
     if not curves:
         return None
     return Picture(
-        tuple(curves),
-        tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
-        tr("pressure ratio"),
-        (0.0, 1.05 * max(float(o.x.max()) for o in outlines)),
-        (1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
-        None,
-        "",
-        tuple(outlines),
+        curves=tuple(curves),
+        x_title=tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        y_title=tr("pressure ratio"),
+        x_range=(0.0, 1.05 * max(float(o.x.max()) for o in outlines)),
+        y_range=(1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
+        level=None,
+        level_title="",
+        outlines=tuple(outlines),
     )
 
 

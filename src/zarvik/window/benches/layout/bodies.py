@@ -68,7 +68,11 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
                 shape = dataclasses.replace(part, segment=wider)
             corners, triangles = tube([shape], sides=24)
             kind = HOSE if s.kind in ("gap", "hose") else tint
-            found.append(Body(s.id, corners, triangles, kind, line.key, not line.key.endswith(":2"), part))
+            found.append(
+                Body(
+                    key=s.id, corners=corners, triangles=triangles, tint=kind, run=line.key, piece=not line.key.endswith(":2"), placed=part
+                )
+            )
     found += _head(space, layout)
     for number, turbo in enumerate(layout.turbos):
         found += _blower(turbo) if space.blown else _turbo(number, turbo)

@@ -191,11 +191,32 @@ def handles(project: Project, line: Line, piece: str) -> Iterator[Handle]:
         return placed([dataclasses.replace(s, **values)], before)[0]  # type: ignore[arg-type]
 
     if not s.bends:
-        yield Handle(LENGTH, f"{place}.length", s.length, part.last.origin, moved(length=s.length + 0.01).last.origin, 0.01)
+        yield Handle(
+            name=LENGTH,
+            place=f"{place}.length",
+            value=s.length,
+            point=part.last.origin,
+            next=moved(length=s.length + 0.01).last.origin,
+            by=0.01,
+        )
         return
     more = s.angle + 0.05
-    yield Handle(ANGLE, f"{place}.angle", s.angle, part.last.origin, moved(angle=more, length=s.radius * more).last.origin, 0.05)
-    yield Handle(ROLL, f"{place}.roll", get(project, f"{place}.roll").si, back(part, s), back(moved(roll=s.roll + 0.1), s), 0.1)
+    yield Handle(
+        name=ANGLE,
+        place=f"{place}.angle",
+        value=s.angle,
+        point=part.last.origin,
+        next=moved(angle=more, length=s.radius * more).last.origin,
+        by=0.05,
+    )
+    yield Handle(
+        name=ROLL,
+        place=f"{place}.roll",
+        value=get(project, f"{place}.roll").si,
+        point=back(part, s),
+        next=back(moved(roll=s.roll + 0.1), s),
+        by=0.1,
+    )
 
 
 def back(part: Placed, s: Segment) -> np.ndarray:

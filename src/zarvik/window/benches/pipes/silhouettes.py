@@ -234,5 +234,14 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
     fill = temper(row.skin)[1] if row.skin > 0.0 else between(p.panel, p.cold_low, 0.45)
     painter.setBrush(fill)
     SILHOUETTES[row.kind](
-        painter, Room(area, area.left() + 3, area.right() - 3, area.center(), half(row.bore_in), half(row.bore_out), fill)
+        painter,
+        Room(
+            area=area,
+            left=area.left() + 3,
+            right=area.right() - 3,
+            middle=area.center(),
+            a=half(row.bore_in),
+            b=half(row.bore_out),
+            fill=fill,
+        ),
     )

@@ -68,13 +68,13 @@ def picture(chart: CompressorMap) -> MapPicture:
         drawn.append((line.speed, np.array([(m, lookup.forward(lines, points, speed, m)[0]) for m in flows])))
     at = np.unravel_index(int(efficiency.argmax()), efficiency.shape)
     return MapPicture(
-        tuple(islands),
-        tuple(drawn),
-        np.column_stack([flow[:, 0], ratio[:, 0]]),
-        np.column_stack([flow[:, -1], ratio[:, -1]]),
-        float(flow.max()),
-        float(ratio.max()),
-        (float(flow[at]), float(ratio[at]), float(efficiency[at])),
+        islands=tuple(islands),
+        lines=tuple(drawn),
+        surge=np.column_stack([flow[:, 0], ratio[:, 0]]),
+        edge=np.column_stack([flow[:, -1], ratio[:, -1]]),
+        flow_most=float(flow.max()),
+        ratio_most=float(ratio.max()),
+        peak=(float(flow[at]), float(ratio[at]), float(efficiency[at])),
     )
 
 
@@ -103,7 +103,15 @@ def blower_picture(blower: Blower, density: float, ratio_most: float) -> MapPict
         drawn.append((speed, np.column_stack([flows, ratios])))
     nothing = np.empty((0, 2))
     edge = drawn[-1][1]
-    return MapPicture((), tuple(drawn), nothing, edge, float(edge[:, 0].max()), ratio_most, (0.0, 0.0, 0.0))
+    return MapPicture(
+        islands=(),
+        lines=tuple(drawn),
+        surge=nothing,
+        edge=edge,
+        flow_most=float(edge[:, 0].max()),
+        ratio_most=ratio_most,
+        peak=(0.0, 0.0, 0.0),
+    )
 
 
 def moved(point: Point) -> float:
