@@ -41,7 +41,7 @@ path = AirPath(
     ),
     target=Target(power=230e3, speed=6400.0, big_run=1.2e5),
     boost=BoostSchedule(full=1.0e5, full_from=3600.0),
-    turbo=Turbo("t", "52 × 71 mm", generate(Wheel(0.052, 0.071), "52 × 71 mm"), Turbine("t", wheel=0.061, exducer=0.053, housing=0.0178)),
+    turbo=Turbo("t", "52 × 71 mm", generate(Wheel(0.052, 0.071), "52 × 71 mm"), Turbine(name="t", wheel=0.061, exducer=0.053, housing=0.0178)),
     cooler=Cooler(effectiveness=0.72, drop=8e3, rated_charge=0.25, rated_cooling=1.1, face_area=0.16, capture=0.35),
     runs={
         INTAKE: (

@@ -171,5 +171,5 @@ def test_apart_by_hand() -> None:
 
 def test_a_held_piece_is_said() -> None:
     """What the outside of a cone is."""
-    cone = Segment("c", 0.1, 0.04, 0.05, wall=0.002)
+    cone = Segment(id="c", length=0.1, bore_in=0.04, bore_out=0.05, wall=0.002)
     assert cone.outside == pytest.approx(0.054) and not cone.bends

@@ -38,7 +38,7 @@ from zarvik.project.edits import edits
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import parse
 
-GATE = Wastegate(0.038, 0.010)
+GATE = Wastegate(diameter=0.038, lift=0.010)
 BIG = 100.0  # diaphragm over valve: the gas on the valve is nothing
 
 
@@ -50,7 +50,7 @@ def solver() -> Solver:
 
 def deaf(spring: float, **more: object) -> Actuator:
     """An actuator that the gas on the valve does not move, with a spring of hardly any rate."""
-    return Actuator(spring, 1.001 * spring, 0.038 * BIG, 0.038, **more)  # type: ignore[arg-type]
+    return Actuator(spring=spring, full=1.001 * spring, diaphragm=0.038 * BIG, valve=0.038, **more)  # type: ignore[arg-type]
 
 
 def held(solver: Solver, actuator: Actuator, speed: float = 6400.0) -> GatePoint:
@@ -63,7 +63,7 @@ def test_forces_by_hand() -> None:
     """A valve of 38 mm under a diaphragm of 60 mm: 1,134 and 2,827 mm2. At 0.5 bar in the hose and 1.2 bar across the valve
     the air lifts with 141.4 N and the gas with 136.1 N; a spring that opens at 0.7 bar holds 197.9 N, and 79.2 N more at full
     lift: 79.6 of 79.2 N, just open."""
-    one = Actuator(0.7e5, 0.98e5, 0.060, 0.038)
+    one = Actuator(spring=0.7e5, full=0.98e5, diaphragm=0.060, valve=0.038)
     air, gas = 0.5e5 * math.pi * 0.03**2, 1.2e5 * math.pi * 0.019**2
     spring, rate = 0.7e5 * math.pi * 0.03**2, 0.28e5 * math.pi * 0.03**2
     assert (air, gas, spring, rate) == pytest.approx((141.4, 136.1, 197.9, 79.2), abs=0.06)
@@ -93,13 +93,11 @@ def test_what_solenoids_let_through() -> None:
         (THREE, 0.4, "vent", 1.0, 0.0),
         (FOUR, 0.4, "vent", 1.0, 0.0),
     ):
-        found = Actuator(0.5e5, 0.7e5, 0.06, 0.038, control=control, duty=duty, off=off).pressures(bar)
+        found = Actuator(spring=0.5e5, full=0.7e5, diaphragm=0.06, valve=0.038, control=control, duty=duty, off=off).pressures(bar)
         assert found == pytest.approx((below * bar, above * bar)), (control, duty, off)
-    assert [[h.key for h in hoses(Actuator(1.0, 2.0, 0.06, 0.038, control=c))] for c in (NONE, THREE, FOUR)] == [
-        ["signal"],
-        ["signal", "lower", "vent"],
-        ["signal", "lower", "upper", "vent"],
-    ]
+    assert [
+        [h.key for h in hoses(Actuator(spring=1.0, full=2.0, diaphragm=0.06, valve=0.038, control=c))] for c in (NONE, THREE, FOUR)
+    ] == [["signal"], ["signal", "lower", "vent"], ["signal", "lower", "upper", "vent"]]
 
 
 def test_area_over_lift() -> None:
@@ -107,7 +105,7 @@ def test_area_over_lift() -> None:
     for share in np.linspace(0.01, 1.0, 40):
         assert opened(GATE, lift_for(GATE, float(share))) == pytest.approx(share)
     assert opened(GATE, 1.0) == pytest.approx(1.0) and 0.5 < opened(GATE, 0.5) < 0.65
-    assert opened(GATE, 0.0) == 0.0 == lift_for(GATE, 0.0) and opened(Wastegate(0.0, 0.0), 1.0) == 0.0
+    assert opened(GATE, 0.0) == 0.0 == lift_for(GATE, 0.0) and opened(Wastegate(diameter=0.0, lift=0.0), 1.0) == 0.0
 
 
 def test_without_the_gas_a_spring_holds_what_it_says(solver: Solver) -> None:
@@ -129,7 +127,7 @@ def test_it_stands_where_forces_and_flow_agree(demo: str) -> None:
     """Independent: the boost found by SciPy over the whole path as a black box, with the forces written out here."""
     solver = prepare(assemble(shipped.demo(demo)))
     gate, ambient = solver.path.gate, solver.path.site.pressure
-    one = Actuator(0.7e5, 1.0e5, 1.6 * gate.diameter, gate.diameter)
+    one = Actuator(spring=0.7e5, full=1.0e5, diaphragm=1.6 * gate.diameter, valve=gate.diameter)
     for speed in (0.6 * solver.path.engine.rev_limit, 0.95 * solver.path.engine.rev_limit):
         mine = held(solver, one, speed)
 
@@ -152,7 +150,7 @@ def test_states_and_trends(solver: Solver) -> None:
     at high speed; a weak spring leaves the gate wide open, one that is never reached shut."""
 
     def boost(spring: float, valve: float = 0.038, full: float = 1.45) -> float:
-        return held(solver, Actuator(spring, full * spring, 0.060, valve)).boost
+        return held(solver, Actuator(spring=spring, full=full * spring, diaphragm=0.060, valve=valve)).boost
 
     values = [boost(s) for s in np.linspace(0.1e5, 2.4e5, 24)]
     steps = np.diff(values)
@@ -160,7 +158,7 @@ def test_states_and_trends(solver: Solver) -> None:
     valves = [boost(1.0e5, v) for v in np.linspace(0.001, 0.055, 12)]
     assert (np.diff(valves) < 0.0).all()
     assert boost(1.0e5, full=1.7) > boost(1.0e5, full=1.3)
-    whole = curve(solver, solver.full_load, Actuator(1.0e5, 1.45e5, 0.060, 0.038), count=9)
+    whole = curve(solver, solver.full_load, Actuator(spring=1.0e5, full=1.45e5, diaphragm=0.060, valve=0.038), count=9)
     working = [p.boost for p in whole.working]
     assert len(working) >= 5 and working[-1] < working[1] and whole.first is not None and whole.most is not None
     assert [p.state for p in whole.points][:2] == [SHUT, SHUT]
@@ -169,10 +167,10 @@ def test_states_and_trends(solver: Solver) -> None:
             edits.put(edits.put(shipped.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length"))
         )
     )
-    creeping = held(small, Actuator(0.2e5, 0.3e5, 0.060, 0.020), 6400.0)
+    creeping = held(small, Actuator(spring=0.2e5, full=0.3e5, diaphragm=0.060, valve=0.020), 6400.0)
     assert creeping.state == WIDE and creeping.lift == pytest.approx(1.0) and creeping.boost > 0.4e5
     assert held(solver, deaf(3.9e5), 2000.0).state == SHUT
-    bare = prepare(dataclasses.replace(solver.path, gate=Wastegate(0.0, 0.0)))
+    bare = prepare(dataclasses.replace(solver.path, gate=Wastegate(diameter=0.0, lift=0.0)))
     assert curve(bare, bare.full_load, deaf(1e5)).points == ()
 
 
@@ -180,7 +178,7 @@ def test_what_is_asked_is_found_again(solver: Solver) -> None:
     """The spring and the duty that are said to hold a boost do hold it."""
     raw = solver.full_load
     start = raw.solutions[int(np.abs(raw.speed - 6400.0).argmin())]
-    one = Actuator(0.5e5, 0.72e5, 0.060, 0.038)
+    one = Actuator(spring=0.5e5, full=0.72e5, diaphragm=0.060, valve=0.038)
     for wanted in (0.5e5, 0.8e5, 1.1e5):
         spring = spring_for(solver, one, 6400.0, start, wanted)
         found = held(solver, dataclasses.replace(one, spring=spring, full=1.44 * spring))
@@ -202,7 +200,7 @@ def test_hoses_that_come_off(solver: Solver) -> None:
     falls (common practice, no source: what is safe falls to the spring)."""
     raw = solver.full_load
     start = raw.solutions[int(np.abs(raw.speed - 6400.0).argmin())]
-    four = Actuator(0.6e5, 0.87e5, 0.060, 0.038, control=FOUR, duty=0.4)
+    four = Actuator(spring=0.6e5, full=0.87e5, diaphragm=0.060, valve=0.038, control=FOUR, duty=0.4)
     now = held(solver, four).boost
     alone = held(solver, dataclasses.replace(four, duty=0.0)).boost
     found = {f.hose.key: f.held for f in failures(solver, four, 6400.0, start)}

@@ -312,7 +312,7 @@ def test_cooler_relations() -> None:
 def test_turbine_and_gate_relations() -> None:
     """Throat 0.72 of wheel · A/R; exducer less its hub, 0.62 of it; two nozzles in series; efficiency a
     parabola; two scrolls cost 1.5 points and bring 7 % of pulse; the rotor's field takes flow away."""
-    made = turbines.Turbine("t", wheel=0.056, exducer=0.049, housing=0.0160)
+    made = turbines.Turbine(name="t", wheel=0.056, exducer=0.049, housing=0.0160)
     throat = 0.72 * 0.056 * 0.0160
     assert made.throat == pytest.approx(throat)
     outlet = math.pi / 4 * 0.049**2 * (1 - 0.0784) * 0.62

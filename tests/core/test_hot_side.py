@@ -34,7 +34,7 @@ from zarvik.project.edits.edits import get, put
 from zarvik.project.units.units import Quantity, parse
 
 GAS = mix(burn(FUELS["petrol98"], 0.85).products).packed
-TURBINE = turbines.pack(turbines.Turbine("t", 0.062, 0.053, 0.017))
+TURBINE = turbines.pack(turbines.Turbine(name="t", wheel=0.062, exducer=0.053, housing=0.017))
 HP = 745.6998715822702
 
 
@@ -80,8 +80,8 @@ def test_turbine_swallowing_has_its_shape() -> None:
     assert flows[3] / flows[2] < 1.06
     fast = turbines.swallowed(TURBINE, GAS, 2e5, 1150.0, 1e5, 450.0)
     assert 0.88 < fast / turbines.swallowed(TURBINE, GAS, 2e5, 1150.0, 1e5, 0.0) < 1.0
-    large = turbines.Turbine("l", 0.062, 0.053, 0.034)
-    small = turbines.Turbine("s", 0.062, 0.053, 0.017)
+    large = turbines.Turbine(name="l", wheel=0.062, exducer=0.053, housing=0.034)
+    small = turbines.Turbine(name="s", wheel=0.062, exducer=0.053, housing=0.017)
     assert 1.2 < large.area / small.area < 2.0
 
 
@@ -108,12 +108,12 @@ def test_turbine_efficiency_over_blade_speed() -> None:
 
 def test_gate_area_and_flow() -> None:
     """Curtain at small lift, port at large; choked flow by the closed form."""
-    low = Wastegate(0.038, 0.001)
+    low = Wastegate(diameter=0.038, lift=0.001)
     assert low.area == pytest.approx(0.7 * math.pi * 0.038 * 0.001, rel=0.01)
-    high = Wastegate(0.038, 0.04)
+    high = Wastegate(diameter=0.038, lift=0.04)
     assert high.area == pytest.approx(0.7 * 0.25 * math.pi * 0.038**2, rel=0.01)
-    assert Wastegate(0.038, 0.01, count=2).area == 2 * Wastegate(0.038, 0.01).area
-    assert Wastegate(0.0, 0.01).area == 0.0
+    assert Wastegate(diameter=0.038, lift=0.01, count=2).area == 2 * Wastegate(diameter=0.038, lift=0.01).area
+    assert Wastegate(diameter=0.0, lift=0.01).area == 0.0
     gamma = 1.2935
     choked = math.sqrt(gamma) * (2.0 / (gamma + 1.0)) ** ((gamma + 1.0) / (2.0 * (gamma - 1.0)))
     expected = 1e-3 * 3e5 / math.sqrt(GAS[0] * 1150.0) * choked

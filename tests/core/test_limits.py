@@ -170,7 +170,7 @@ def doctored(case: Case, change: Change) -> Case:
     is to stand out (the sixth boosted one and the target)."""
     odd = case.boosted[5].speed if len(case.boosted) > 5 else case.sweep[len(case.sweep) // 2].speed
     sweep = tuple(change(p, p.speed == odd) for p in case.sweep)
-    return Case(case.build, case.solver, case.raw, sweep, change(case.target, True), plain=True)
+    return Case(build=case.build, solver=case.solver, raw=case.raw, sweep=sweep, target=change(case.target, True), plain=True)
 
 
 def turbo(**values: float | str) -> Change:
@@ -229,7 +229,7 @@ def of(build: Build) -> Case:
     solver = prepare(build)
     raw = solver.full_load
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    return Case(build, solver, raw, sweep, solver.at(build.target.speed), plain=True)
+    return Case(build=build, solver=solver, raw=raw, sweep=sweep, target=solver.at(build.target.speed), plain=True)
 
 
 def one(found: list[Verdict], id: str = "") -> Verdict:

@@ -454,7 +454,7 @@ def test_a_bypass_that_vents() -> None:
 def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     """In series with the valve a 15 mm pipe, to it or from it, lets the boost run away; as wide as the valve it takes nothing; the cure
     widens it. By hand: 38 mm at 0.7 with 10 mm lift and a 20 mm pipe back, 1 / sqrt(1 / A_v^2 + 1.5 (1 / A_20^2 - 1 / A_38^2))."""
-    gate = Wastegate(0.038, 0.010, discharge=0.7, tube=0.020)
+    gate = Wastegate(diameter=0.038, lift=0.010, discharge=0.7, tube=0.020)
     valve = 0.7 / ((math.pi * 380.0) ** -4 + (math.pi * 361.0) ** -4) ** 0.25
     expected = 1.0 / math.sqrt(valve**-2 + 1.5 * ((math.pi * 100.0) ** -2 - (math.pi * 361.0) ** -2))
     assert gate.area * 1e6 == pytest.approx(expected, rel=1e-9)
@@ -485,5 +485,5 @@ def test_a_larger_valve_never_passes_less() -> None:
         areas = []
         for d in np.linspace(0.012, 0.09, 40):
             value = gate_discharge(float(d), float(d), 0.055, 0.8, False, lift(float(d))).value
-            areas.append(Wastegate(float(d), lift(float(d)), discharge=value).area)
+            areas.append(Wastegate(diameter=float(d), lift=lift(float(d)), discharge=value).area)
         assert all(b >= a * (1.0 - 0.01) for a, b in itertools.pairwise(areas))

@@ -24,7 +24,7 @@ from zarvik.project.units.units import parse
 from zarvik.project.vehicle.towing import sentences, towed
 
 HP = 745.6998715822702
-TRAIN = Train(5200.0, 0.09, 55.0 / 3.6, 720.0)
+TRAIN = Train(mass=5200.0, grade=0.09, speed=55.0 / 3.6, minutes=720.0)
 
 
 @pytest.fixture(scope="module")

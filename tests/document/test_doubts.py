@@ -301,7 +301,7 @@ def test_squares_are_added() -> None:
 def test_the_band_judges(state: str, margin: float, half: float, expected: str, said: bool) -> None:
     """Fails when the middle does by more than half of the band (one standard deviation), holds only when
     the bad end of the band does not fail."""
-    verdict = Verdict("surge", "Surge", state, margin, message("x"))
+    verdict = Verdict(id="surge", title="Surge", state=state, margin=margin, text=message("x"))
     found = judged((verdict,), Bands({MARGIN + "surge": Band(half, half, 0.0)}, (), {}))[0]
     assert found.state == expected and (found.doubt is not None) == said
     if state != "open":

@@ -203,5 +203,5 @@ def test_the_contract_names_every_key() -> None:
         return set()
 
     bands = Bands({"power": Band(1.0, 2.0, 0.3)}, (), {})
-    written = keys(tree("P", [POINT], [Verdict("a", "b", "open", None, message("c"))], {}, bands))
+    written = keys(tree("P", [POINT], [Verdict(id="a", title="b", state="open", margin=None, text=message("c"))], {}, bands))
     assert written - {"plenum", "power_W"} <= named and named - written <= {"zarvik", "result", "NAME"}

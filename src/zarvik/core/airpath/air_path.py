@@ -94,7 +94,7 @@ class Bay:
     hot_convection: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class AirPath:
     """The whole air path, as it is solved: what is only judged of a build stands in `whole_build`. `runs`: elements by section name.
     `road_speed` m/s. A `blower`, where there is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners,

@@ -19,7 +19,7 @@ class Station:
     mach: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stretch:
     """One element of the path between two stations.
 
@@ -46,7 +46,7 @@ class Stretch:
     metal: float = 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TurboPoint:
     """Where compressor and turbine work.
 
@@ -103,7 +103,7 @@ class Closure:
     choked: int = -1
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Point:
     """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda;
     `evaporated`: share of the fuel that has evaporated when the valves shut;

@@ -21,7 +21,7 @@ from zarvik.core.uncertainty.bands import Bands
 from zarvik.core.whole_build.build import Build, Solved
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Answer:
     """The solved and judged build. `costs`: W of shaft power by piece, at the target
     speed. `candidates`: the chosen turbo first, then the others. `spreads`: lowest and highest

@@ -49,7 +49,7 @@ class Cost:
         return self.days / WEEK + work
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Resources:
     """Money, time and workshop of a build.
 

@@ -133,8 +133,8 @@ def glance(solver: Solver) -> Candidate:
     limit = np.array([chart.flow_limit(r) for r in ratios])
     last = raw.states[-1]
     return Candidate(
-        path.turbo.id,
-        path.turbo.name,
+        id=path.turbo.id,
+        name=path.turbo.name,
         power=float(last[k.POWER]),
         efficiency=float(last[k.MAP_EFFICIENCY]),
         shaft=float(last[k.SHAFT]),

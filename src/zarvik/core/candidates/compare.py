@@ -21,7 +21,7 @@ from zarvik.core.limits.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, T
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Candidate:
     """How a turbo does in this build.
 

@@ -151,7 +151,7 @@ def housings(path: AirPath, held: float, progress: Progress = unwatched) -> tupl
     return tuple(found)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pulley:
     """The blower with another pulley: `size` m (pitch diameter), `teeth` (0 for a ribbed belt), what the boost
     is at the target speed in Pa gauge with the bypass shut as far as it may be, `power` W there, highest

@@ -39,7 +39,7 @@ class Memo:
 Cure = tuple[Sentence | None, tuple[Change, ...]]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Case:
     """A solved build to be judged. `candidates`: the other turbos that could be had. With a `memo`
     of the design just before, what takes more solutions (cures, bands) is taken from there. `hasty`:
@@ -175,4 +175,11 @@ def plain_case(build: Build, near: Raw | None = None) -> Case:
     this one. Raises ValueError for one that cannot be prepared."""
     solver = prepare(build)
     raw = solver.load_near(near)
-    return Case(build, solver, raw, tuple(solver.point(raw, i) for i in range(len(raw.speed))), solver.at(build.target.speed), plain=True)
+    return Case(
+        build=build,
+        solver=solver,
+        raw=raw,
+        sweep=tuple(solver.point(raw, i) for i in range(len(raw.speed))),
+        target=solver.at(build.target.speed),
+        plain=True,
+    )

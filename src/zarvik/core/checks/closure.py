@@ -26,11 +26,11 @@ def check(case: Case) -> list[Verdict]:
         )
         return [
             Verdict(
-                "closure",
-                "The sums close",
-                HOLDS,
-                None,
-                message(
+                id="closure",
+                title="The sums close",
+                state=HOLDS,
+                margin=None,
+                text=message(
                     "All {count} points close; the worst to {worst}",
                     count=str(len(case.sweep)),
                     worst=Figure(worst, "closure", f"closure_{name}", speed),

@@ -36,11 +36,11 @@ def _means(case: Case) -> list[Verdict]:
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
         found.append(
             Verdict(
-                "money",
-                "Money",
-                BUDGET.state(margin),
-                margin,
-                message(
+                id="money",
+                title="Money",
+                state=BUDGET.state(margin),
+                margin=margin,
+                text=message(
                     "{money} of {budget}",
                     one,
                     two,
@@ -58,11 +58,11 @@ def _means(case: Case) -> list[Verdict]:
         longest = max(items, key=lambda i: i.days, default=None)
         found.append(
             Verdict(
-                "weeks",
-                "Time",
-                WEEKS.state(margin),
-                margin,
-                message(
+                id="weeks",
+                title="Time",
+                state=WEEKS.state(margin),
+                margin=margin,
+                text=message(
                     "{weeks} of {most}: {days} for what comes last",
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
@@ -86,11 +86,11 @@ def _turbo_money(means: Resources, money: float) -> Verdict:
     state = HOLDS if margin >= 0.0 and means.turbo_price > 0.0 else BUDGET.state(margin)
     over = means.turbo_budget > means.budget > 0.0
     return Verdict(
-        "turbo_money",
-        "Money for the turbo",
-        TIGHT if over and state == HOLDS else state,
-        margin,
-        message(
+        id="turbo_money",
+        title="Money for the turbo",
+        state=TIGHT if over and state == HOLDS else state,
+        margin=margin,
+        text=message(
             "{money} of {budget}",
             ", and for the whole build there are {whole}" if over else "",
             money=Figure(money, "money", "=ask.turbo"),

@@ -26,11 +26,11 @@ def check(case: Case) -> list[Verdict]:
             return inside
         return [
             Verdict(
-                "ends",
-                "Ends that meet",
-                HOLDS,
-                None,
-                message("All bores meet within {step}", step=Figure(STEP.good, "length")),
+                id="ends",
+                title="Ends that meet",
+                state=HOLDS,
+                margin=None,
+                text=message("All bores meet within {step}", step=Figure(STEP.good, "length")),
                 about="pipes",
                 basis=STEP.basis,
             )

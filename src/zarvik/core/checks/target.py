@@ -56,11 +56,11 @@ def check(case: Case) -> list[Verdict]:
     if not point.closure.solved:
         return [
             Verdict(
-                "target",
-                "Target power",
-                FAILS,
-                -1.0,
-                message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
+                id="target",
+                title="Target power",
+                state=FAILS,
+                margin=-1.0,
+                text=message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
                 about="pipes",
                 basis="A point that does not close is no result",
             )

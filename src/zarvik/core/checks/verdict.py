@@ -53,4 +53,4 @@ def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
 
 def nothing_to_judge(key: str, title: str) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return Verdict(key, title, OPEN, None, message("No solved point under boost to judge"), about="compressor")
+    return Verdict(id=key, title=title, state=OPEN, margin=None, text=message("No solved point under boost to judge"), about="compressor")

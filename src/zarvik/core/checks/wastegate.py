@@ -101,7 +101,11 @@ def _held(case: Case) -> list[Verdict]:
     valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
-        return [Verdict("gate", "Wastegate", OPEN, None, message("It never has to open"), about="gate", basis=CREEP.basis)]
+        return [
+            Verdict(
+                id="gate", title="Wastegate", state=OPEN, margin=None, text=message("It never has to open"), about="gate", basis=CREEP.basis
+            )
+        ]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     creeping = [p for p in points if p.turbo.regime == "wide open"]

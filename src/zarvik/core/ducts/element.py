@@ -15,7 +15,7 @@ from zarvik.core.common.sentences import Sentence
 REYNOLDS_NODES = np.geomspace(4.0e3, 4.0e6, 25)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Element:
     """One piece, ready to be marched.
 

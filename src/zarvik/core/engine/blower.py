@@ -8,7 +8,7 @@ from zarvik.core.common.compiled import compiled
 from zarvik.core.engine.belt import Belt
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Blower:
     """A blower turned by the crank.
 

@@ -49,7 +49,7 @@ FUEL_DENSITY = 832.0  # kg/m3 of diesel at the pump; EN 590: 820 to 845 at 15 C
 REFERENCE_TEMPERATURE = 298.15  # K, zero of sensible enthalpy
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Engine:
     """A four-stroke engine.
 

@@ -12,7 +12,7 @@ DROOP = 0.10  # of its flow that a pump loses for a bar more than it is rated at
 DENSITIES = {"petrol": 745.0, "e85": 780.0, "methanol": 785.0, "diesel": 835.0}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Lines:
     """`grade` of oil, `bearings` ("journal" or "ball"), `oil` Pa at hot idle-free running and its `heat` K; bore and length of the
     `restrictor` (m, 0 for none), `drain` bore m with its `fall` rad below level, and whether it ends `above` the oil in the sump.

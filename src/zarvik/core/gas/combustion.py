@@ -29,7 +29,7 @@ ETHANOL_SATURATION = (8.20417 + MMHG, 1642.89, 230.3 - ZERO_CELSIUS)
 _AIR_MASS_PER_OXYGEN = sum(x * SPECIES[name].molar_mass for name, x in DRY_AIR.items()) / DRY_AIR["O2"]  # kg of dry air with one mole of O2
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Fuel:
     """A fuel as C H_y O_z.
 

@@ -34,7 +34,7 @@ LAMBDA_BORES = 5.0  # bores of straight pipe behind turbine and gate, so that th
 LAMBDA_END = 0.4  # m to the open end at the least, against air that comes back; common practice, no source
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class HotPiece:
     """A piece of the hot side: `drop` Pa, what its loss costs at the crank (`cost` W, nan for none), `gas`, `skin`, `metal` K, and
     for each of `near.THINGS` the gap in m that it must keep from the skin as it is and behind a bright shield, at the hottest that

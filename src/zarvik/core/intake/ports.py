@@ -46,7 +46,7 @@ class Opening:
         return self.wide > 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Ports:
     """What is measured along the way: `runner` (the end of the manifold), hole of the `gasket`, `port` (of the head), `throat` above the
     valve seat; by how much the manifold sits aside (`aside`) and too high (`up`), m; `valves` a cylinder, their head `valve` across and

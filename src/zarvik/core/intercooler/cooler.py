@@ -35,7 +35,7 @@ DROP_CHARGE = 8  # kg/s of charge at which the rated drop holds
 PACKED_SIZE = 9
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Cooler:
     """One rated point of a cooler and how it stands in the air.
 

@@ -22,7 +22,7 @@ AIR_DENSITY = 1.12  # kg/m3, cooling air
 ALUMINIUM = 180.0  # W/(m K), brazing sheet
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Build:
     """How cores of one kind are made; m. `passage`, `gap`: inside height of a charge passage and of the
     space between two; `wall`: between them; `charge_strip`, `air_strip`: strip length, 0 for plain fins;

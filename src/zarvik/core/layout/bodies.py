@@ -15,7 +15,7 @@ from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.frame import Frame, about, looking, mirrored
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Head:
     """The exhaust side of the heads: `cylinders` (count), the port's `shape` with `wide` along the crank and `high`, m;
     `spacing` m from port to port; `fall` rad that the ports point down; `flange` m thick. `banks`: 1 or 2, the second
@@ -63,7 +63,7 @@ class Head:
         return Frame(other.origin + np.array([self.stagger, 0.0, 0.0]), other.axes)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TurboSizes:
     """A turbo as a tape knows it, m: from the face of its turbine flange `to_shaft`; the flange's middle beside the shaft
     by `beside`; `apart` from the middle of one housing to that of the other; the face of the compressor's outlet
@@ -100,7 +100,7 @@ def turbo_sizes(compressor: float, turbine: float) -> TurboSizes:
     )
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class TurboBody:
     """A turbo in its place. Frames with the way of the flow: gas in (`gas_in`), `gas_out`, `air_in`, `air_out`; `shaft`:
     unit vector from turbine to compressor; middles of the housings, m; `drain`: unit vector in which the oil leaves."""

@@ -46,7 +46,7 @@ class Primary:
     segments: tuple[Segment, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Space:
     """What is known of where things stand. `order`: cylinders in the order in which they fire; `runs`: segments by the
     name of the run, `behind` the collector apart; `shaft`, `compressor`, `drain`: how the turbo is turned, rad;

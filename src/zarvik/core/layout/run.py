@@ -15,7 +15,7 @@ ANY, SHORTER, FIXED = "any", "shorter", "fixed"
 STEPS = 0.15  # rad of a bend between two points of its centre line that is drawn
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Segment:
     """A piece as a tube bender knows it. `length` m along the centre line; `radius` m of the centre line and `angle` rad
     of a bend, 0 for a straight; `roll` rad that it is turned against the piece before it, clockwise for who looks along
@@ -47,7 +47,7 @@ class Segment:
 
 def straight(id: str, length: float, bore: float, *, bore_out: float | None = None, roll: float = 0.0) -> Segment:
     """A straight or a cone: `length`, `bore` and `bore_out` (where it is another) in m, `roll` rad; `id` its key."""
-    return Segment(id, length, bore, bore if bore_out is None else bore_out, roll=roll)
+    return Segment(id=id, length=length, bore_in=bore, bore_out=bore if bore_out is None else bore_out, roll=roll)
 
 
 def bend(id: str, radius: float, angle: float, bore: float, *, roll: float = 0.0) -> Segment:

@@ -36,7 +36,7 @@ class Trace:
         return np.vstack(self.segments)
 
 
-@dataclass(eq=False)
+@dataclass(eq=False, kw_only=True)
 class Tracing:
     """The work on one `picture` (bytes; rows, columns, 3). `flow_unit`: kg/s for one of the axis across, or m3/s
     where `by_volume`; `pressure` Pa and `temperature` K that the print stands on; `peak` efficiency where it is

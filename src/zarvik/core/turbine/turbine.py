@@ -38,7 +38,7 @@ HUB = 0.28
 BLADES = 0.62
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Turbine:
     """A turbine by its dimensions.
 

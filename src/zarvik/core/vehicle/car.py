@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Car:
     """What a pull moves: `mass` kg, `gear` and `final` turns of the shaft before for one behind, `tyre`
     diameter m, `drag` area (cd A) m2, and share of the power that the `drive` brings to the road. `clutch`,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Train:
     """What is towed, the car with it: `mass` kg, up a `grade` (rise over way) at a road `speed` m/s, for so many `minutes` (s). An
     exhaust `brake`: is there one; the bore of its `hole` in m, 0 for one that is looked for; the exhaust `valve` across in m and the

@@ -26,7 +26,7 @@ FULL_SHARE = 1.45  # pressure at full lift over that at first opening, on the be
 SPRINGS = tuple(round(1e4 * tenth, 1) for tenth in range(2, 26))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Actuator:
     """`spring`: Pa gauge under the diaphragm at which the valve begins to open with nothing in the exhaust, `full`: at which
     it is fully open; `diaphragm`: its effective diameter m, and `valve`: the diameter in m that the exhaust presses on

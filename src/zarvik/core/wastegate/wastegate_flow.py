@@ -21,7 +21,7 @@ from zarvik.core.turbine.turbine import nozzle_function
 PIPE_HEADS = 1.5
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Wastegate:
     """One or several gates: valve `diameter` m, full `lift` m, `count`, `discharge` coefficient of
     the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle); `to_air`: it blows

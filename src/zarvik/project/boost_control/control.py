@@ -68,7 +68,7 @@ class Line:
     what: str
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Control:
     """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
     solenoid (`most`, empty without one); the `lines` of the hoses; the `overshoot`; the `duty` for the target (nan for none); what a

@@ -15,7 +15,7 @@ from zarvik.project.designs.limits import Limits
 from zarvik.project.document.document import Project
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Design:
     """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it is
     `short` of (by key of a limit), and, once it is judged, its `answer`
@@ -62,7 +62,7 @@ class Relief:
     gain: float
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Designs:
     """What a search found: different `designs`, the one that matters most first; the `axes` that were free and the
     `limits`; `every` design that was solved; the `nearest` possible one where none fulfils all, and the one that was

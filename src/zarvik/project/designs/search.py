@@ -138,7 +138,9 @@ class Search:
         front = found.front()
         scores = [s for p in front if (s := found.scores[p]) is not None]
         shown = [self._designs[front[i]] for i in diverse(front, scores, self.sizes, most)]
-        return Designs(tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, wish=self.wish)
+        return Designs(
+            designs=tuple(shown), axes=self.axes, limits=self.limits, every=tuple(self._designs.values()), names=self._names, wish=self.wish
+        )
 
     def run(
         self,

@@ -30,7 +30,7 @@ RACK_STEP, RACK_ENDS = (
 PAST = 2  # failing settings that are still shown
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Setting:
     """A pump at a setting: its `title`, the `entries` of the engine that make it (name and value), whether it is set so `now`. `gives` m3
     an injection at the target speed, `power` W there, the most `torque` N m at `torque_speed` rev/min, the `least` lambda of full load, the

@@ -49,7 +49,7 @@ class Tube(NamedTuple):
     material: str
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Cut:
     """A piece that is made: its `name`, `kind`, outside diameter `tube` m, `length` along its middle, the centre-line
     `radius` m and `angle` rad of a bend, and where its scribe line stands: `roll` rad clockwise from that of the bend
@@ -81,7 +81,7 @@ class Cut:
         return Tube(self.tube, self.wall, self.material)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class RunCuts:
     """A run: its place (`run`), its `cuts`, its pieces in space (`placed`), its bend table, `welds` (a count) with their
     `weld_length` m, `mass` kg and `volume` m3, and `hours` of work; `title` in words."""

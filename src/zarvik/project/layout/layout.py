@@ -85,13 +85,22 @@ def _segments(pieces: Sequence[Piece], wall: float) -> tuple[Segment, ...]:
                 )
             )
         elif piece.kind == "joint":
-            found.append(Segment(piece.id, si(piece, "gap"), bore, bore, wall=wall, held=held, kind="gap"))
+            found.append(Segment(id=piece.id, length=si(piece, "gap"), bore_in=bore, bore_out=bore, wall=wall, held=held, kind="gap"))
         elif piece.kind == "throttle":
-            found.append(Segment(piece.id, 0.0, bore, bore, wall=wall, held=held, kind="throttle"))
+            found.append(Segment(id=piece.id, length=0.0, bore_in=bore, bore_out=bore, wall=wall, held=held, kind="throttle"))
         elif piece.kind not in ("primaries", "collector", CROSSOVER) and si(piece, "length") > 0.0:
             body = si(piece, "face") or si(piece, "body")
             found.append(
-                Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind, turns=_turns(piece))
+                Segment(
+                    id=piece.id,
+                    length=si(piece, "length"),
+                    bore_in=body or bore,
+                    bore_out=body or out,
+                    wall=wall,
+                    held=held,
+                    kind=kind,
+                    turns=_turns(piece),
+                )
             )
     return tuple(found)
 

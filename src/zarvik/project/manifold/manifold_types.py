@@ -45,7 +45,7 @@ PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
 HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ManifoldType:
     """What a manifold gives and costs: `power` W at the target, full boost of the turbo by itself from
     `threshold` rev/min, `seconds` to it at a held

@@ -288,7 +288,7 @@ def _stubs(project: Project, found: Layout) -> Project:
     near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
     primaries = []
     for number in range(len(found.ports)):
-        stub = Segment("s1", project.space.making.log.si, bore, bore)
+        stub = Segment(id="s1", length=project.space.making.log.si, bore_in=bore, bore_out=bore)
         piece = _piece_of(stub, f"c{number + 1}-s1", bore, near)
         primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))
     return whole(project.model_copy(update={PRIMARIES: tuple(primaries)}))

@@ -18,7 +18,7 @@ COUNTS = ((0, "As it suits"), (1, "One"), (2, "Two"))
 COOLING = (("auto", "As it suits"), ("air", "Air-to-air"), ("water", "Air-to-water"), ("none", "None"))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Known:
     """What the builder says; None where he does not know. Powers in W, speeds in rev/min, `litres` in
     m3, `altitude` m, `day` K. `kind`, `matters`, `layout`, `charger`, `cooling`: keys of `KINDS`, `MATTERS`, `LAYOUTS`, `CHARGERS`,

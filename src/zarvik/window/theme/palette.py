@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor
 from zarvik.core.common.constants import ZERO_CELSIUS
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Palette:
     """Colours by what they are for, as #rrggbb."""
 

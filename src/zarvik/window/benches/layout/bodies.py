@@ -106,7 +106,7 @@ def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray
 
 
 def _straight(frame: Frame, length: float, inner: float, outer: float) -> tuple[np.ndarray, np.ndarray]:
-    s = Segment("x", length, 2.0 * inner, 2.0 * inner, wall=outer - inner)
+    s = Segment(id="x", length=length, bore_in=2.0 * inner, bore_out=2.0 * inner, wall=outer - inner)
     return tube(placed([s], frame), sides=28)
 
 

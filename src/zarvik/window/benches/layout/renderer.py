@@ -14,7 +14,7 @@ from zarvik.window.benches.layout.scene import Scene, can_render, plain
 from zarvik.window.theme.palette import Palette
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class View:
     """What is to be drawn: the `bodies` as seen by `eye`, `wide` by `tall` px; the `chosen` piece and the key of its
     `run`; `cut`: m towards who looks from where all is cut away; `fine`: smooth edges; `fired`: how many cylinders

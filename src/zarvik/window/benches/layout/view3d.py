@@ -147,11 +147,11 @@ class SpaceView(QWidget):
         ratio = self.devicePixelRatioF()
         line, _ = self._chosen()
         return View(
-            self.bodies,
-            Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
-            max(int(self.width() * ratio), 8),
-            max(int(self.height() * ratio), 8),
-            current(),
+            bodies=self.bodies,
+            eye=Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
+            wide=max(int(self.width() * ratio), 8),
+            tall=max(int(self.height() * ratio), 8),
+            palette=current(),
             chosen=self.desk.piece or "",
             run=line.key if line else "",
             cut=self.cut,

@@ -228,7 +228,7 @@ class TraceSheet(Over):
             return False
         self._keep_now()
         self._key, self._bytes = tracings.key_of(data), data
-        self.tracing = Tracing(bytes_of(image))
+        self.tracing = Tracing(picture=bytes_of(image))
         self.canvas.tracing = self.tracing
         self.canvas.active = None
         self.canvas.preview = None
