@@ -7,10 +7,10 @@ Run by hand, in an environment that has the program's own packages and, beside t
     python tests/mutants.py score FOLDER          what was noticed, by room
     python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
 
-A change is noticed when one of the tests fails that run its line; test files are asked in the order of how many of their tests run it,
-for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is a line of
-`FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, and variables put in the
-place of others.
+A change is noticed when one of the tests fails that run its line; those first that run it, the quick ones before, then
+the others of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is
+a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, and variables put
+in the place of others.
 """
 
 from __future__ import annotations
@@ -39,7 +39,7 @@ from cosmic_ray.mutating import mutate_code
 
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "zarvik"
-BUDGET = 240.0  # s of tests that a change is asked of
+BUDGET = 75.0  # s of tests that a change is asked of
 QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 3.0  # times as long as it was measured may a test take before the change counts as one that hangs
 LEFT_OUT = re.compile(r"RemoveDecorator|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
@@ -118,35 +118,41 @@ def cover(folder: Path) -> None:
 
 
 class Asked:
-    """Which test files are asked about a change, and for how long each is expected to take."""
+    """Which tests are asked about a change, and for how long they are expected to take."""
 
     def __init__(self, folder: Path) -> None:
         self.times: dict[str, float] = collections.Counter()
         for line in (folder / "times.txt").read_text("utf-8").splitlines():
             seconds, _, name = line.partition(" ")
-            self.times[name.partition("::")[0]] += float(seconds)
+            self.times[name] += float(seconds)
+        self.files: dict[str, list[str]] = collections.defaultdict(list)
+        for name in self.times:
+            self.files[name.partition("::")[0]].append(name)
+        failed = folder / "failed.txt"  # what fails without a change would notice every one
+        self.failed = set(failed.read_text("utf-8").splitlines()) if failed.exists() else set()
         self.lines = sqlite3.connect(folder / "lines", check_same_thread=False)
 
     def of(self, change: Change) -> list[str]:
-        """Test files, those with most tests that run the line first; those that run the file where none runs the line (it is read when the
-        file is, or compiled); as many as there is time for."""
+        """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once; where
+        none
+        runs it (it is read when the file is, or compiled), those that run the file: as many as there is time for."""
         query = (
             "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
             "where f.path = ?"
         )
-        here: dict[str, int] = collections.Counter()
-        near: dict[str, int] = collections.Counter()
+        here, near = [], []
         for context, bits in self.lines.execute(query, (str(SOURCE / change.file),)):
-            if context:
-                test = context.partition("::")[0]
-                near[test] += 1
-                here[test] += len(bits) > change.line // 8 and bool(bits[change.line // 8] >> change.line % 8 & 1)
-        counts = {t: n for t, n in here.items() if n} or near
+            if context in self.times:
+                near.append(context)
+                if len(bits) > change.line // 8 and bits[change.line // 8] >> change.line % 8 & 1:
+                    here.append(context)
+        first = sorted(here or near, key=lambda name: self.times[name])
+        shared = [other for file in dict.fromkeys(name.partition("::")[0] for name in first) for other in self.files[file]]
         found, left = [], BUDGET
-        for test in sorted(counts, key=lambda t: (-counts[t] / (self.times[t] + 5.0), t)):
-            if self.times[test] <= left:
-                found.append(test)
-                left -= self.times[test]
+        for name in dict.fromkeys([*first, *sorted(shared, key=lambda name: self.times[name])]):
+            if self.times[name] <= left and name not in self.failed:
+                found.append(name)
+                left -= self.times[name]
         return found
 
 
@@ -166,7 +172,7 @@ def compiled_readers() -> set[str]:
     return wanted
 
 
-def tried(folder: Path, change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) -> str:
+def tried(change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) -> str:
     """`noticed`, `LIVED`, `hangs` (noticed), or `no test`."""
     tests = asked.of(change)
     if not tests:
@@ -190,10 +196,7 @@ def tried(folder: Path, change: Change, asked: Asked, slots: Queue[Path], compil
         else:
             environment["XDG_CACHE_HOME"] = str(slot / "cache")
         most = SLOW * sum(asked.times[t] for t in tests) + 300.0
-        # What fails without a change would notice every one
-        failed = folder / "failed.txt"
-        without = [f"--deselect={name}" for name in failed.read_text("utf-8").split()] if failed.exists() else []
-        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:xdist", *without, *tests]
+        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:xdist", *tests]
         done = subprocess.run(command, cwd=slot, env=environment, capture_output=True, text=True, timeout=most, check=False)
         return "LIVED" if done.returncode == 0 else "noticed"
     except subprocess.TimeoutExpired:
@@ -218,7 +221,7 @@ def run(folder: Path, count: int, seed: int, jobs: int, only: str) -> None:
         if (change.file, change.operator, change.occurrence) in known:
             return
         began = time.monotonic()
-        found = tried(folder, change, asked, slots, compiled)
+        found = tried(change, asked, slots, compiled)
         row = {**asdict(change), "found": found, "seconds": round(time.monotonic() - began)}
         with results.open("a", encoding="utf-8") as file:
             file.write(json.dumps(row) + "\n")
