@@ -15,8 +15,10 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.formats import shipped
 from zarvik.project.edits.edits import get
+from zarvik.project.vehicle.towing import towed
 from zarvik.window.app import settle
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
+from zarvik.window.benches.wastegate_exhaust.towing import presenter
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatChart
 from zarvik.window.benches.wastegate_exhaust.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
 from zarvik.window.frame.main_window import MainWindow
@@ -232,3 +234,23 @@ def test_names_on_the_charts_have_room() -> None:
             assert chart.plot().contains(place) and not any(place.intersects(other) for other in chart.places[:n])
             assert not any(place.adjusted(0.0, 1.01, 0.0, -1.01).contains(QPointF(*spot)) for c in curves for spot in chart._spots(c))
         chart.deleteLater()
+
+
+def test_the_pictures_of_a_hill_show_its_numbers() -> None:
+    """Minutes to the end of the hill, degrees of the owner's unit, the limits level, the brake in its pressure unit: as they were worked
+    out."""
+    project = shipped.demo("skerry")
+    found = towed(project)
+    assert found.hill is not None and found.hill.warms is not None and found.hill.load is not None
+    hill, warms, units = found.hill, found.hill.warms, {**project.shown_units, "temperature": "°C"}
+    curves, symbol = presenter.over_minutes(found, units)
+    assert symbol == "°C" and [c.way for c in curves] == ["strong", "soft", "limit", "limit"]
+    assert curves[0].xs[-1] == pytest.approx(project.tow.minutes.si / 60.0) and curves[0].xs[0] == 0.0
+    assert curves[0].ys[-1] == pytest.approx(warms.gas[-1] - 273.15) and curves[1].ys[-1] == pytest.approx(warms.housing[-1] - 273.15)
+    assert curves[2].ys == pytest.approx([hill.limit.good - 273.15] * 2) and len(set(curves[3].ys)) == 1
+    over_speed, _, spot = presenter.over_speed(found, units)
+    assert spot == (hill.gear, pytest.approx(hill.load.point.stations["turbine_inlet"].temperature - 273.15))
+    assert over_speed[0].xs == tuple(hill.speeds) and over_speed[1].ys[0] == pytest.approx(hill.limit.good - 273.15)
+    if found.brakes:
+        brake, _ = presenter.over_brake(found, units)
+        assert brake[0].xs == tuple(b.speed for b in found.brakes)
