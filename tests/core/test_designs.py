@@ -140,7 +140,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
     project = shipped.demo("tarn")
     stages: list[tuple[int, bool]] = []
     searching = Search(project, turbos)  # type: ignore[arg-type]
-    found = searching.run(budget=160, seed=1, most=4, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
+    found = searching.run(budget=120, seed=1, most=3, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
     assert len(found.designs) >= 3 and stages[0] == (len(stages) and stages[0][0], False) and stages[-1][1]
     for one in found.designs:
         point = prepare(assemble(one.project)).at(6400.0)
@@ -199,7 +199,7 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     made = put(shipped.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
     asked = put(shipped.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
-    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
+    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=100, most=2)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
 

@@ -105,7 +105,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     one = control(project)
     assert [(line.letter, line.key) for line in one.lines] == [("A", "signal"), ("B", "lower"), ("C", "upper"), ("D", "vent")]
     assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
-    assert one.now == one.alone and one.spike is not None and 0.0 < one.spike.over < 0.3e5
+    assert one.now == one.alone and one.overshoot is not None and 0.0 < one.overshoot.over < 0.3e5
     units = project.shown_units
     assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
     words = [render(s, units) for s in steps(one)]
@@ -131,7 +131,12 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
     wide = control(put(project, "gate.hose", parse("8 mm", "length")))
     long = control(put(project, "gate.hose_long", parse("3 m", "length")))
-    assert wide.spike is not None and long.spike is not None and one.spike.late > wide.spike.late and long.spike.late > 2.0 * one.spike.late
+    assert (
+        wide.overshoot is not None
+        and long.overshoot is not None
+        and one.overshoot.late > wide.overshoot.late
+        and long.overshoot.late > 2.0 * one.overshoot.late
+    )
     assert [heats(c) for c in (355.0, 48030.0, math.nan)] == ["400", "50\u202f000", "–"]
 
 

@@ -19,7 +19,8 @@ OVERRIDE = re.compile(r"[a-z]+([A-Z][a-z0-9]*)+")  # of the toolkit: they are ca
 
 
 def asked_for(trees: list[ast.Module]) -> Counter[str]:
-    """How often each name is read, called, given as an argument, or written in a string as a name."""
+    """How often each name is read, called, or written in a string as a name; a field that is only given by its name when a record is made
+    is read by nobody."""
     found: Counter[str] = Counter()
     for tree in trees:
         for node in ast.walk(tree):
@@ -27,8 +28,6 @@ def asked_for(trees: list[ast.Module]) -> Counter[str]:
                 found[node.id] += 1
             elif isinstance(node, ast.Attribute):
                 found[node.attr] += 1
-            elif isinstance(node, ast.keyword) and node.arg:
-                found[node.arg] += 1
             elif isinstance(node, ast.Constant) and isinstance(node.value, str) and len(node.value) < 80:
                 found.update(re.findall(r"[A-Za-z_]\w*", node.value) if re.fullmatch(r"[\w.\[\], |:]+", node.value) else ())
     return found

@@ -500,9 +500,9 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
     for entry in BENCHES:
         window.show_bench(entry.key)
         app.settle(window)
-    rounds(12)
+    rounds(10)
     widgets, memory = len(window.findChildren(QWidget)), resident()
-    rounds(30)
+    rounds(20)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
     assert len(window.findChildren(QWidget)) <= widgets + 40  # forms that were first shown
