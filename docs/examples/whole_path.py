@@ -36,12 +36,23 @@ path = AirPath(
     name="2.0 L",
     site=Site(standard_pressure(300.0), 298.15, 0.5),
     engine=Engine(
-        cylinders=4, bore=0.0855, stroke=0.0870, compression=8.8, breathing=from_archetype("short_runner", peak_speed=5200.0, peak=0.97),
-        fuel=FUELS["petrol98"], lambda_=0.80, idle=900.0, rev_limit=7000.0, trusted_boost=1.3e5, evaporated=0.4,
+        cylinders=4,
+        bore=0.0855,
+        stroke=0.0870,
+        compression=8.8,
+        breathing=from_archetype("short_runner", peak_speed=5200.0, peak=0.97),
+        fuel=FUELS["petrol98"],
+        lambda_=0.80,
+        idle=900.0,
+        rev_limit=7000.0,
+        trusted_boost=1.3e5,
+        evaporated=0.4,
     ),
     target=Target(power=230e3, speed=6400.0, big_run=1.2e5),
     boost=BoostSchedule(full=1.0e5, full_from=3600.0),
-    turbo=Turbo("t", "52 × 71 mm", generate(Wheel(0.052, 0.071), "52 × 71 mm"), Turbine(name="t", wheel=0.061, exducer=0.053, housing=0.0178)),
+    turbo=Turbo(
+        "t", "52 × 71 mm", generate(Wheel(0.052, 0.071), "52 × 71 mm"), Turbine(name="t", wheel=0.061, exducer=0.053, housing=0.0178)
+    ),
     cooler=Cooler(effectiveness=0.72, drop=8e3, rated_charge=0.25, rated_cooling=1.1, face_area=0.16, capture=0.35),
     runs={
         INTAKE: (
@@ -60,7 +71,7 @@ path = AirPath(
     gate=Wastegate(diameter=0.038, lift=0.009),
     bay=Bay(temperature=340.0, convection=25.0, hot_convection=30.0),
     intake_volume=4e-3,
-)  # fmt: skip
+)
 
 solver = prepare(path)
 points = solver.sweep(np.arange(2000.0, 6501.0, 500.0))

@@ -1,4 +1,4 @@
-"""Flanges of an air path's register as a solved point sees them: plates and their losses, heat through the foot of the intake manifold."""
+"""Flanges among the connections of a build at a solved point: plates and their losses, heat through the foot of the intake manifold."""
 
 from __future__ import annotations
 
