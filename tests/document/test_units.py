@@ -10,6 +10,7 @@ from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reference_tables import rows
 from zarvik.project.units.units import KINDS, EntryError, Quantity, parse, show, unit_of
 
 PINT = pint.UnitRegistry()
@@ -122,6 +123,12 @@ def test_factors_against_pint(kind: str, symbol: str) -> None:
         one = one.to("m**3/s") * PINT.Quantity(density, "kg/m**3")
     expected = one.to(BASE[kind]).magnitude
     assert factor == pytest.approx(expected, rel=1e-3 if kind == "mass_flow" else 2e-5)
+
+
+@pytest.mark.parametrize("row", rows("nist_sp811"), ids=lambda r: f"{r['kind']}-{r['unit']}")
+def test_factors_against_nist(row: dict[str, float | str]) -> None:
+    """Published: NIST SP 811, appendix B.8, seven digits; a horsepower is 550 ft lbf/s, a metric one 75 kgf m/s."""
+    assert unit_of(str(row["kind"]), str(row["unit"])).factor == pytest.approx(float(row["factor"]), rel=5e-7)
 
 
 @pytest.mark.parametrize(
