@@ -33,7 +33,9 @@ from zarvik.core.candidates.evaluation import weigh
 from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.tracing.follow import between
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.stages import asked_of
+from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.cures.cures import proved
 from zarvik.project.designs import ALL_FREE, Search, asking
 from zarvik.project.document.document import Project

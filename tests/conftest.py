@@ -15,7 +15,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "off
 
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.language import language
 

@@ -22,7 +22,9 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures.cure_edits import cured, is_long
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project

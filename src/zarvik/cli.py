@@ -17,7 +17,7 @@ from typing import Any
 from zarvik.commands.output import BAD_INPUT, GOOD, not_over
 from zarvik.commands.words import parser
 from zarvik.formats import atomic_writer, project_file, shipped
-from zarvik.project.assembly.assemble import ProjectProblems
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import reason, tr, tr_format, use_system
 from zarvik.project.language.plain import visible

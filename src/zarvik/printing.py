@@ -22,7 +22,7 @@ from zarvik.core.manifold import life
 from zarvik.core.recommendations import needs
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD
-from zarvik.project.assembly.assemble import Asked
+from zarvik.project.assembly.stages import Asked
 from zarvik.project.boost_control.control import WHAT, Control, heats, held_boost, steps, unsaid
 from zarvik.project.connections.lists import Listing
 from zarvik.project.connections.register import register as lines_of

@@ -21,7 +21,8 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.properties import isentropic_temperature
 from zarvik.core.whole_build.build import Build
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project

@@ -25,7 +25,8 @@ from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures import cures
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project

@@ -13,7 +13,9 @@ from zarvik.core.calculations import sheets
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure
 from zarvik.formats import results, shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of

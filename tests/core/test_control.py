@@ -28,7 +28,8 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for, opened
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import actuator_of, assemble
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.boost_control import actuator_of
 from zarvik.project.boost_control.control import control as report
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document import document as doc

@@ -23,7 +23,9 @@ from zarvik.core.checks import Verdict
 from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, resources_of, weeks_of
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.resources import catalogue, resources_of, weeks_of
+from zarvik.project.assembly.turbos import core_turbo
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
 from zarvik.project.designs.choices import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
 from zarvik.project.designs.wording import gain, price

@@ -28,7 +28,8 @@ from zarvik.core.turbine import turbine as turbines
 from zarvik.core.wastegate.wastegate_flow import Wastegate, bypassed
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import get, put
 from zarvik.project.units.units import Quantity, parse

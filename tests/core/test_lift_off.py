@@ -17,7 +17,8 @@ from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.checks import blow_off
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, blow_off_of
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.boost_control import blow_off_of
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import parse

@@ -33,7 +33,8 @@ from zarvik.core.wastegate.actuator import lift_for
 from zarvik.core.wastegate.branch import branched_discharge
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put

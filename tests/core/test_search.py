@@ -13,7 +13,8 @@ from zarvik.core.answer.summary import spread, summary
 from zarvik.core.candidates.catalogue_search import HOUSINGS, search
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, core_turbo
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import core_turbo
 from zarvik.project.document.document import Project
 
 TURBOS = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]

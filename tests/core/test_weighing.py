@@ -16,7 +16,10 @@ from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_
 from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo, stages_of
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.stages import asked_of, stages_of
+from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved
 from zarvik.project.edits.edits import meta, put
@@ -144,7 +147,7 @@ def test_trim_is_another_way_to_say_the_inducer() -> None:
 
 def test_a_scaled_map_is_marked_and_doubted() -> None:
     """It moves the power by its own doubt, and says so before its name."""
-    from zarvik.project.assembly.assemble import turbo_titles
+    from zarvik.project.assembly.turbos import turbo_titles
     from zarvik.project.document.parts.turbo import Turbo
     from zarvik.project.edits.turbo_edits import add_turbo
     from zarvik.project.uncertainty.uncertainty import levers_of

@@ -26,7 +26,8 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.knock import screen, seen_charge
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.edits.edits import get, put
 
 # Figures in verdicts that are neither calculated nor an entry: limits of practice, and what the

@@ -24,7 +24,9 @@ from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, Shift, banded, narrowed
 from zarvik.core.uncertainty.levers import Lever, of_the_model
 from zarvik.formats import project_file, shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.blower import Blower

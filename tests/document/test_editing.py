@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import project_file, shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, piece_element
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.runs import piece_element
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Of

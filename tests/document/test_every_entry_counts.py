@@ -9,8 +9,9 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.intercooler.cooler import COOLING_FLOW
 from zarvik.core.intercooler.core_size import rate
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import asked_of, assemble
+from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
+from zarvik.project.assembly.stages import asked_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Of
 from zarvik.project.edits import edits

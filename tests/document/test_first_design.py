@@ -13,7 +13,9 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.core.stock.sizes import PULLEYS, WALL
 from zarvik.formats import project_file, shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.edits.edits import put

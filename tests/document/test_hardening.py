@@ -19,7 +19,8 @@ from zarvik.core.checks import Change
 from zarvik.core.common import compiled
 from zarvik.formats import atomic_writer, map_csv, project_file, shipped
 from zarvik.formats.project_file import FileError
-from zarvik.project.assembly.assemble import assemble, candidates, turbo_titles
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates, turbo_titles
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Of, Words

@@ -19,7 +19,8 @@ from zarvik.core.recommendations import Need, needs
 from zarvik.core.recommendations.fluid_lines import PUMP_SIZES, _pump
 from zarvik.core.recommendations.joints import sold_hose
 from zarvik.formats import project_file, shipped
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS, get, put
 from zarvik.project.first_design.first_design import make

@@ -16,7 +16,8 @@ from zarvik.core.common.sentences import Fault
 from zarvik.core.limits.limits import FAILS, TIGHT
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import project_file, shipped
-from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import meta, put
 from zarvik.project.engine import diesel_pump

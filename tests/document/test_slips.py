@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.edits import edits

@@ -6,7 +6,8 @@ import pytest
 
 from zarvik.core.engine.engine import breathing_of_torque, torque_of_breathing
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, core_engine
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.engines import core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import check_table
 from zarvik.project.edits import tables

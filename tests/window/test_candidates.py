@@ -126,7 +126,9 @@ def test_the_decision_is_kept_with_its_reason(window: MainWindow, tmp_path: Path
 def test_money_and_dates_count(tarn: Project) -> None:
     """Dearer than the money, later than the day: tight or failing, whatever the figures say."""
     from zarvik.core.candidates.evaluation import weigh
-    from zarvik.project.assembly.assemble import asked_of, assemble, candidates
+    from zarvik.project.assembly.assemble import assemble
+    from zarvik.project.assembly.stages import asked_of
+    from zarvik.project.assembly.turbos import candidates
 
     build = assemble(tarn)
     asked = asked_of(tarn)

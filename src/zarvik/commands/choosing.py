@@ -10,7 +10,9 @@ from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shipped
-from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.stages import asked_of
+from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.designs import Search, asking
 from zarvik.project.engine.diesel_pump import settings
 from zarvik.project.language.language import tr, tr_format

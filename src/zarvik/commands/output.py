@@ -14,7 +14,8 @@ from typing import Any
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.formats import atomic_writer, project_file
-from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import RUNS

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 from zarvik.formats import kept_designs
 from zarvik.formats.atomic_writer import FileError, Mark, mark, write_text
 from zarvik.formats.migrations import MIGRATIONS
-from zarvik.project.assembly.assemble import ProjectProblems
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import SCHEMA, SCHEMA_VERSION, Project
 from zarvik.project.estimates.estimates import check_filled, filled
 from zarvik.project.language.language import tr_format

@@ -15,7 +15,7 @@ from zarvik.core.heat.clearance import THINGS
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
-from zarvik.project.assembly.assemble import Asked
+from zarvik.project.assembly.stages import Asked
 from zarvik.project.boost_control.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document.document import Project

@@ -16,7 +16,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.whole_build.build import Solved, solved
-from zarvik.project.assembly.assemble import ambient_pressure
+from zarvik.project.assembly.site import ambient_pressure
 from zarvik.project.cures.cure_edits import cured, is_long
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Of

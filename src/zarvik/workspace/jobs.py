@@ -23,7 +23,10 @@ from zarvik.core.leak_test.boost_loss import Hole, hole_costs
 from zarvik.core.recommendations import Need, needs
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import atomic_writer, shipped
-from zarvik.project.assembly.assemble import Asked, ProjectProblems, asked_of, assemble, candidates, core_turbo
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.stages import Asked, asked_of
+from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.designs import Designs, Search

@@ -13,7 +13,9 @@ from zarvik.core.answer.answer import Answer, completed, figures, judged, with_r
 from zarvik.core.checks.case import Memo
 from zarvik.core.common.progress import Progress, Stopped, part, unwatched, watched
 from zarvik.core.uncertainty.bands import Bands
-from zarvik.project.assembly.assemble import Problem, ProjectProblems, assemble, candidates
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import Problem, ProjectProblems
+from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS

@@ -8,7 +8,7 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.engine import engine as eng
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import AIR, EVAPORATION
 
 
 def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
@@ -56,7 +56,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             ),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
-        source=table.AIR.source,
+        source=AIR.source,
     )
 
 
@@ -106,7 +106,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
         ),
-        source=table.EVAPORATION.source,
+        source=EVAPORATION.source,
     )
 
 

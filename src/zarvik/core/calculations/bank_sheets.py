@@ -10,7 +10,7 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.layout.placement import lay_out
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import BACK_PRESSURE
 
 
 def _banks(solver: Solver, point: Point) -> Banks:
@@ -55,7 +55,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
             Line("o", "pressure at the ports during overlap over its mean", Figure(point.turbo.overlap, "number"), "pulse_overlap"),
         ),
-        source=table.BACK_PRESSURE.source,
+        source=BACK_PRESSURE.source,
     )
 
 

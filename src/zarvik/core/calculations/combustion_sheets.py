@@ -18,7 +18,8 @@ from zarvik.core.engine.knock import HEATING, MOST_RETARD, evaporation_cooling, 
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
 from zarvik.core.radiator.water_heat import coolant_heat
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import CYCLE, FRICTION, KNOCK, LATE, WALLS
+from zarvik.core.relations.gas import COMBUSTION
 
 
 def _indicated(solver: Solver, point: Point) -> Sheet:
@@ -49,7 +50,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        source=table.CYCLE.source,
+        source=CYCLE.source,
     )
 
 
@@ -58,9 +59,9 @@ def _late(solver: Solver, point: Point) -> Sheet:
         key="late_factor",
         title="What late ignition leaves of the work",
         result=Figure(float(eng.late_factor(point.retard)), "number"),
-        relation=table.LATE.written,
+        relation=LATE.written,
         lines=(Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
-        source=table.LATE.source,
+        source=LATE.source,
     )
 
 
@@ -112,12 +113,12 @@ def _friction(solver: Solver, point: Point) -> Sheet:
         key="friction",
         title="Friction mean pressure",
         result=Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
-        relation=table.FRICTION.written,
+        relation=FRICTION.written,
         lines=(
             Line("s", "mean piston speed", Figure(piston, "velocity")),
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
         ),
-        source=table.FRICTION.source,
+        source=FRICTION.source,
     )
 
 
@@ -200,7 +201,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
         key="knock",
         title="Knock index (screening)",
         result=Figure(float(index), "number"),
-        relation=table.KNOCK.written,
+        relation=KNOCK.written,
         lines=(
             Line("ON", "octane number", Figure(octane, "number")),
             Line("p_p", "plenum, where the compression of the end gas begins", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
@@ -219,7 +220,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
             Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
         ),
-        source=table.KNOCK.source,
+        source=KNOCK.source,
     )
 
 
@@ -235,7 +236,7 @@ def _released(solver: Solver, point: Point) -> Sheet:
             Line("m", "dry air", Figure(float(dry), "mass_flow"), "dry_air"),
             Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
         ),
-        source=table.COMBUSTION.source,
+        source=COMBUSTION.source,
     )
 
 
@@ -264,7 +265,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
             Line("T_g", "gas temperature that stands for the cycle", Figure(gas, "temperature")),
             Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
-        source=table.WALLS.source,
+        source=WALLS.source,
     )
 
 

@@ -13,7 +13,8 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor import lookup
 from zarvik.core.engine.blower import blower_efficiency
 from zarvik.core.gas.properties import enthalpy, heat_capacity, isentropic_temperature, temperature_of_enthalpy
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import BLOWER_HEAT
+from zarvik.core.relations.turbo import MAP
 
 
 def _ratio(solver: Solver, point: Point) -> Sheet:
@@ -78,7 +79,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
                 Line("f", "its fall for a unit of pressure ratio", Figure(blower.fall, "ratio")),
                 Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),
             ),
-            source=table.BLOWER_HEAT.source,
+            source=BLOWER_HEAT.source,
         )
     chart = solver.path.turbo.chart
     lines, points = lookup.pack(chart)
@@ -94,7 +95,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("s", "place on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
         ),
-        source=table.MAP.source,
+        source=MAP.source,
     )
 
 

@@ -12,7 +12,7 @@ from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy
 from zarvik.core.intercooler import cooler as cooling
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
-from zarvik.core.relations import table
+from zarvik.core.relations.intercooler import CORE
 
 _NTU = "Effectiveness-NTU, cross-flow, both unmixed (Incropera eq. 11.32), from the rated point"
 
@@ -181,7 +181,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
             Line("w_r", "of the rated point", Figure(float(packed[cooling.RATED_COOLING]), "mass_flow")),
             Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
         ),
-        source=table.CORE.source,
+        source=CORE.source,
     )
 
 

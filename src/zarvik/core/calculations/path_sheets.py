@@ -14,7 +14,7 @@ from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio, temperature_of_enthalpy
-from zarvik.core.relations import table
+from zarvik.core.relations.turbo import TURBINE_FLOW
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.pulses import pulse_factors
 
@@ -284,7 +284,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
             Line("k", "what the turning wheel leaves: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
-        table.TURBINE_FLOW.source,
+        TURBINE_FLOW.source,
     )
 
 

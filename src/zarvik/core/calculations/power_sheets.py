@@ -11,7 +11,7 @@ from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import DAY
 
 
 def _power(solver: Solver, point: Point) -> Sheet:
@@ -44,13 +44,13 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
         key="corrected_power",
         title="What a dyno would print",
         result=Figure(point.power * solver.day_factor, "power"),
-        relation=table.DAY.written,
+        relation=DAY.written,
         lines=(
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
-        source=table.DAY.source,
+        source=DAY.source,
     )
 
 

@@ -13,7 +13,8 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import BLOWER
+from zarvik.core.relations.turbo import GATE, PULSES, TURBINE_EFFICIENCY, TURBINE_FLOW
 from zarvik.core.turbine import pulses
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.turbine import VOLUTE
@@ -89,7 +90,7 @@ def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
             Line("ν", "blade-speed ratio", Figure(nu, "number"), "blade_ratio"),
             Line("ν_b", "blade-speed ratio where it is best", Figure(float(packed[turbines.BEST_RATIO]), "number")),
         ),
-        source=table.TURBINE_EFFICIENCY.source,
+        source=TURBINE_EFFICIENCY.source,
     )
 
 
@@ -129,7 +130,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
         key="turbine_flow",
         title="Gas that the turbine swallows",
         result=Figure(float(flow), "mass_flow"),
-        relation=table.TURBINE_FLOW.written,
+        relation=TURBINE_FLOW.written,
         lines=(
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
@@ -139,7 +140,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
-        source=table.TURBINE_FLOW.source,
+        source=TURBINE_FLOW.source,
     )
 
 
@@ -170,7 +171,7 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
             Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
             Line("s", "how much of it is counted", Figure(share, "ratio")),
         ),
-        source=table.PULSES.source,
+        source=PULSES.source,
     )
 
 
@@ -209,7 +210,7 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         ),
-        source=table.GATE.source,
+        source=GATE.source,
     )
 
 
@@ -270,7 +271,7 @@ def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
             Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
         ),
-        source=table.BLOWER.source,
+        source=BLOWER.source,
     )
 
 

@@ -7,7 +7,8 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import message, revs
 from zarvik.core.limits.limits import TIGHT
-from zarvik.core.relations import table
+from zarvik.core.relations.engine import AIR, BACK_PRESSURE, BLOWER, CYCLE, FRICTION, KNOCK
+from zarvik.core.relations.turbo import TURBINE_EFFICIENCY
 
 
 def check(case: Case) -> list[Verdict]:
@@ -15,17 +16,17 @@ def check(case: Case) -> list[Verdict]:
     point, build = case.hardest, case.build
     engine = build.engine.at(point.speed)
     used: list[tuple[Method, dict[str, float]]] = [
-        (table.FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
-        (table.CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
-        (table.AIR, {"efficiency": point.efficiency}),
-        (table.BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
+        (FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
+        (CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
+        (AIR, {"efficiency": point.efficiency}),
+        (BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
     ]
     if build.blower is not None:
-        used.append((table.BLOWER, {"ratio": point.turbo.ratio}))
+        used.append((BLOWER, {"ratio": point.turbo.ratio}))
     else:
-        used.append((table.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
+        used.append((TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
     if engine.fuel.octane is not None:
-        used.append((table.KNOCK, {"charge": point.charge}))
+        used.append((KNOCK, {"charge": point.charge}))
     found = [(method, name, value) for method, values in used for name, value in values.items() if method.outside(**{name: value})]
     if not found:
         return []

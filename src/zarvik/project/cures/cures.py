@@ -14,7 +14,8 @@ from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.units.units import EntryError

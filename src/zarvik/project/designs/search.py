@@ -20,7 +20,9 @@ from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import pull
 from zarvik.core.whole_build.build import Build
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, core_turbo
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.turbos import core_turbo
 from zarvik.project.designs.choices import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
 from zarvik.project.designs.design import Design, Designs
 from zarvik.project.designs.explanations import reliefs, trades

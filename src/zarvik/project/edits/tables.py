@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 
 from zarvik.core.engine.engine import torque_of_breathing
-from zarvik.project.assembly.assemble import core_engine
+from zarvik.project.assembly.engines import core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import TABLES, check_table
 from zarvik.project.edits.edits import put

@@ -13,8 +13,9 @@ from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.intercooler.core_size import Core
-from zarvik.project.assembly.assemble import belt_of, core_engine
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_air, front_of, in_the_wind, wind_of
+from zarvik.project.assembly.engines import core_engine
+from zarvik.project.assembly.turbos import belt_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.turbo import Turbo, lines_of

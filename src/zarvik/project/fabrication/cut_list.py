@@ -20,7 +20,7 @@ from zarvik.core.layout.frame import Frame, start
 from zarvik.core.layout.run import Placed, Row, Segment, mass, placed, table_of, volume
 from zarvik.core.materials.table import values
 from zarvik.core.stock.sizes import WALL
-from zarvik.project.assembly.assemble import rates_of
+from zarvik.project.assembly.resources import rates_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import called, numbered
 from zarvik.project.document.parts.piece import Piece

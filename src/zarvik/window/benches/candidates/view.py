@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QToolButto
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.candidates.evaluation import Housing, Pulley
 from zarvik.core.common.constants import INCH
-from zarvik.project.assembly.assemble import stages_of
+from zarvik.project.assembly.stages import stages_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.turbo_edits import decided
 from zarvik.project.language.language import tr

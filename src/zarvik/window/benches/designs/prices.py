@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import FIT
-from zarvik.project.assembly.assemble import ProjectProblems, assemble, catalogue
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.assembly.problems import ProjectProblems
+from zarvik.project.assembly.resources import catalogue
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import field_meta

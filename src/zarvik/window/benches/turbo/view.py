@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushB
 from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.formats import map_csv, shipped
 from zarvik.formats.project_file import FileError
-from zarvik.project.assembly.assemble import turbo_titles
+from zarvik.project.assembly.turbos import turbo_titles
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits import edits
 from zarvik.project.edits.turbo_edits import add_turbo, remove_turbo
