@@ -28,18 +28,18 @@ from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
 from zarvik.core.candidates.catalogue_search import rank
-from zarvik.core.candidates.evaluation import timed as seconds_of
 from zarvik.core.candidates.evaluation import weigh
+from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.designs.pareto import Place, Score, search
-from zarvik.core.tracing.follow import between
+from zarvik.core.tracing.follow import trace_between
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.stages import asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.cures.cures import proved
-from zarvik.project.designs import ALL_FREE, Search, asking
+from zarvik.project.designs import ALL_FREE, Search, with_free
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.layout.layout import layout, space_of
 from zarvik.project.manifold.primaries import built
@@ -47,7 +47,7 @@ from zarvik.project.uncertainty.uncertainty import bands_of
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches.layout.bodies import bodies_of
-from zarvik.window.benches.layout.camera import Eye
+from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.benches.layout.scene import Scene, can_render
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
@@ -113,7 +113,7 @@ def percentile(times: list[float], share: float) -> float:
 
 def solving(project: Project) -> None:
     """The coupled sweep against the plain script, per point."""
-    project = put(put(project, "engine.ignition", "typed"), "engine.retard", parse("7", "number"))
+    project = with_value(with_value(project, "engine.ignition", "typed"), "engine.retard", parse("7", "number"))
     build = assemble(project)
     solver = prepare(build)
     speeds = np.linspace(1000.0, 7000.0, 60)
@@ -150,11 +150,11 @@ def weighing(project: Project) -> None:
     across = np.arange(500, 4500)
     for row in range(-3, 4):
         page[(2000 + 800 * np.sin(across / 900.0)).astype(int) + row, across] = 20
-    between(page, (600.0, 2000.0), (700.0, 2000.0))
+    trace_between(page, (600.0, 2000.0), (700.0, 2000.0))
     for span in (100, 400, 1600):
         ends = (1000.0, 2000.0), (1000.0 + span, 2000.0)
-        way = timed(lambda e=ends: between(page, *e))
-        hasty = timed(lambda e=ends: between(page, *e, window=20_000))
+        way = timed(lambda e=ends: trace_between(page, *e))
+        hasty = timed(lambda e=ends: trace_between(page, *e, window=20_000))
         print(f"  a way over {span:4d} of 5000 px      {way * 1e3:9.1f} ms, while the hand moves {hasty * 1e3:6.1f} ms")
 
 
@@ -185,7 +185,7 @@ def first_five(searching: Search, seek: Callable[[Callable[[Place], Score | None
 
 def designing(project: Project) -> None:
     """The first five designs against a plain differential evolution over the same solver; the shelf ranked."""
-    free = asking(project, [key for key in ALL_FREE if key not in ("pulley", "count")])
+    free = with_free(project, [key for key in ALL_FREE if key not in ("pulley", "count")])
     turbos = {n: shipped.turbo(n) for n in shipped.turbo_names()}
     ours, theirs = [], []
     for seed in (1, 2, 3):
@@ -229,7 +229,7 @@ def in_space(project: Project) -> None:
     print("in space")
     if can_render():
         bodies = bodies_of(space_of(more), layout(more))
-        scene, eye = Scene(), Eye()
+        scene, eye = Scene(), Camera()
         eye.fit(np.vstack([b.corners for b in bodies]), 560.0, 430.0)
         scene.take(bodies)
 

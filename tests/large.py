@@ -7,7 +7,7 @@ import json
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project, Variant
 from zarvik.project.document.parts.register import Noted
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 
 PIECES, STOCK, CANDIDATES, VARIANTS, LINES = 400, 60, 8, 40, 5000
@@ -30,6 +30,6 @@ def large(*, pieces: int = PIECES, stock: int = STOCK, candidates: int = CANDIDA
     project = project.model_copy(update={"registered": held})
     bare = project.model_copy(update={"variants": (), "taken": ()})
     for n in range(kept):
-        design = put(bare, "brief.target_power", parse(f"{250 + n} hp", "power"))
+        design = with_value(bare, "brief.target_power", parse(f"{250 + n} hp", "power"))
         project = project.model_copy(update={"variants": (*project.variants, Variant(name=f"Kept {n}", design=design))})
     return project

@@ -25,10 +25,10 @@ from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.turbos import candidates
-from zarvik.project.cures.cure_edits import cured, is_long
+from zarvik.project.cures.cure_edits import is_long, with_changes
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.edits import edits
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
@@ -78,13 +78,13 @@ def numbers(project: Project) -> list[str]:
             found += [f"{run}.{piece.id}.{n}" for n in type(piece).model_fields]
     if project.chosen is not None and not project.blower.fitted:
         found += [f"turbos.{project.turbo}.turbine.{n}" for n in type(project.chosen.turbine).model_fields]
-    return [p for p in found if isinstance(edits.meta(project, p), Of) and isinstance(edits.get(project, p), Quantity)]
+    return [p for p in found if isinstance(edits.meta(project, p), QuantitySpec) and isinstance(edits.get(project, p), Quantity)]
 
 
 def values(project: Project, place: str, count: int) -> list[float]:
     """Values over the whole range of an entry, SI: its ends, what stands there, and steps between, closer where it stands."""
     field = edits.meta(project, place)
-    assert isinstance(field, Of)
+    assert isinstance(field, QuantitySpec)
     low, high = field.limits
     now = edits.get(project, place).si
     if low > 0.0 and high / low > 30.0:
@@ -118,7 +118,7 @@ def scan(demo: str, project: Project, place: str, *, count: int = 12, cures: boo
     for value in values(project, place, count):
         try:
             old = edits.get(project, place)
-            changed = edits.put(project, place, Quantity(old.with_si(value).value, old.unit, old.kind))
+            changed = edits.with_value(project, place, Quantity(old.with_si(value).value, old.unit, old.kind))
         except EntryError:
             continue
         try:
@@ -179,7 +179,7 @@ def _cured(demo: str, place: str, value: float, project: Project, found: Answer)
     if offered is None:
         return
     try:
-        after = solved(cured(project, offered.changes))
+        after = solved(with_changes(project, offered.changes))
     except Exception as error:
         yield Sighting("cure", demo, place, value, f"{offered.id}: {type(error).__name__}: {error}")
         return
@@ -199,7 +199,7 @@ def dead(demo: str, project: Project, place: str) -> bool:
     for value in values(project, place, 5):
         old = edits.get(project, place)
         try:
-            found = solved(edits.put(project, place, old.with_si(value)))
+            found = solved(edits.with_value(project, place, old.with_si(value)))
         except (EntryError, ValueError):
             continue
         if found is None:

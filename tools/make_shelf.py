@@ -339,8 +339,8 @@ def stand(project: Project, what: str, along: float, up: float, out: float, head
     }
     for name, text in values.items():
         place = f"space.{what}.{name}"
-        project = edits.put(project, place, edits.meta(project, place).read(text))
-    return edits.put(project, f"space.{what}.placed", "measured")
+        project = edits.with_value(project, place, edits.meta(project, place).read(text))
+    return edits.with_value(project, f"space.{what}.placed", "measured")
 
 
 def skerry() -> Project:
@@ -503,7 +503,7 @@ def fell() -> Project:
         }
     )
     project, _ = built(project)
-    return edits.put(project, "exhaust.e-elbow.roll", parse("90 °", "angle"))
+    return edits.with_value(project, "exhaust.e-elbow.roll", parse("90 °", "angle"))
 
 
 def moth() -> Project:
@@ -594,9 +594,9 @@ def moth() -> Project:
 
 def with_variants(project: Project) -> Project:
     """The Tarn with two variants of its turbo beside it, as a builder would keep them."""
-    housing = edits.put(project, "turbos.c54-71.turbine.housing", parse("21.4 mm", "length"))
-    larger = edits.put(project, "turbo", "c58-76")
-    larger = edits.put(larger, "brief.hold_back_until", parse("3600 rpm", "rotation"))
+    housing = edits.with_value(project, "turbos.c54-71.turbine.housing", parse("21.4 mm", "length"))
+    larger = edits.with_value(project, "turbo", "c58-76")
+    larger = edits.with_value(larger, "brief.hold_back_until", parse("3600 rpm", "rotation"))
     kept = project
     for name, design in (("Larger housing", housing), ("58 mm wheel", larger)):
         kept = kept.model_copy(update={"variants": variants.keep(design, name).variants[-1:] + kept.variants})

@@ -22,23 +22,23 @@ from zarvik.core.manifold import life
 from zarvik.core.recommendations import needs
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD
-from zarvik.project.assembly.stages import Asked
-from zarvik.project.boost_control.control import WHAT, Control, heats, held_boost, steps, unsaid
+from zarvik.project.assembly.stages import ComparisonBasis
+from zarvik.project.boost_control.control import WHAT, Control, cycles_text, held_boost, steps, unsaid
 from zarvik.project.connections.lists import Listing
 from zarvik.project.connections.register import register as lines_of
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.wording import gain, headline, obstacles, price
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import get
-from zarvik.project.engine.diesel_pump import Setting
+from zarvik.project.engine.diesel_pump import PumpSetting
 from zarvik.project.engine.diesel_pump import sentences as turned
-from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
+from zarvik.project.heat.hot_parts import HotSideReport, place_words, told_boss, told_hung
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.manifold.manifold_types import ManifoldType
-from zarvik.project.uncertainty.uncertainty import find_out
-from zarvik.project.units.rendering import advice, as_sold, change, exact, figure, render, rough, words
-from zarvik.project.vehicle.towing import Towed
+from zarvik.project.uncertainty.uncertainty import worth_measuring
+from zarvik.project.units.rendering import advice, as_sold, change, exact, figure, render, rough_figure, words
+from zarvik.project.vehicle.towing import TowingReport
 from zarvik.project.vehicle.towing import sentences as towing
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
@@ -168,7 +168,7 @@ def known(found: Answer, project: Project) -> None:
                     100.0 * band.own,
                 )
             )
-    first = [u for u in find_out(project, found, bands) if u.score >= 0.01][:5]
+    first = [u for u in worth_measuring(project, found, bands) if u.score >= 0.01][:5]
     if first:
         _out(tr("What to find out first:"))
     for unknown in first:
@@ -207,7 +207,7 @@ def _seconds(pull: Pull) -> str:
     return tr("never") if math.isinf(pull.seconds) else f"{pull.seconds:.2f} s"
 
 
-def weighed(project: Project, asked: Asked, found: Sequence[Evaluated]) -> None:
+def weighed(project: Project, asked: ComparisonBasis, found: Sequence[Evaluated]) -> None:
     """Every candidate at every stage, a row each."""
     units = project.shown_units
     by_id = {t.id: t for t in project.turbos}
@@ -265,7 +265,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
         _out(
             f"{tr(s.title)[:20]:20s} {figure(s.power, 'power', units):>9s} {threshold:>12s} {seconds:>9s} {s.ratio:9.2f} "
             f"{figure(s.gas, 'temperature', units):>9s} {1e3 * s.volume:6.2f} L {s.mass:5.1f} kg {s.welds:6d} {s.hours:6.1f} "
-            f"{s.money:6.0f} € {heats(s.cycles):>9s}"
+            f"{s.money:6.0f} € {cycles_text(s.cycles):>9s}"
         )
     _out(tr_format("cycles: hot cycles until a crack; rough guide, within a factor of {0:.0f}", life.BAND))
     _out()
@@ -311,7 +311,7 @@ def control(project: Project, found: Control) -> None:
     _out()
 
 
-def around(project: Project, found: Around) -> None:
+def around(project: Project, found: HotSideReport) -> None:
     """Heat, losses and distances of the hot side, what probes show, how it is hung."""
     units = project.shown_units
     heads = (("loss", ">12"), ("costs", ">9"), ("gas", ">9"), ("metal", ">9"))
@@ -319,11 +319,11 @@ def around(project: Project, found: Around) -> None:
     rubber = next(i for i, thing in enumerate(THINGS) if thing.key == "rubber")
     for piece in found.parts.pieces:
         title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
-        cost = "–" if piece.cost != piece.cost else rough(piece.cost, "power", units)
+        cost = "–" if piece.cost != piece.cost else rough_figure(piece.cost, "power", units)
         hot = "–" if piece.metal != piece.metal else figure(piece.metal, "temperature", units)
         gap = ""
         if piece.gaps:
-            bare, shielded = (tr("bay too hot") if math.isinf(g) else rough(g, "length", units) for g in piece.gaps[rubber])
+            bare, shielded = (tr("bay too hot") if math.isinf(g) else rough_figure(g, "length", units) for g in piece.gaps[rubber])
             gap = f"{bare} / {shielded}"
         _out(
             f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
@@ -346,7 +346,7 @@ def around(project: Project, found: Around) -> None:
     _out()
 
 
-def towed(project: Project, found: Towed) -> None:
+def towed(project: Project, found: TowingReport) -> None:
     """A train on its hill over engine speed, and what its driver has to know."""
     units = project.shown_units
     if found.hill is not None:
@@ -404,7 +404,7 @@ def register(project: Project) -> None:
 _STATES = {"fails": "X", "tight": "!", "open": "?", "holds": "="}
 
 
-def pump(project: Project, found: Sequence[Setting]) -> None:
+def pump(project: Project, found: Sequence[PumpSetting]) -> None:
     """The pump of a diesel, a row for each setting, and how far it may go."""
     if not found:
         return

@@ -23,10 +23,10 @@ from zarvik.core.gas.properties import isentropic_temperature
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.turbo_edits import add_turbo
 from zarvik.project.units.units import Quantity, parse
 
@@ -50,7 +50,7 @@ def changed(tarn: Project, **values: str) -> Project:
     for name, text in values.items():
         place = name.replace("__", ".")
         now = get(tarn, place)
-        tarn = put(tarn, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
+        tarn = with_value(tarn, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
     return tarn
 
 
@@ -166,7 +166,7 @@ def test_costs_are_found_by_solving_without(build: Build, tarn_answer: Answer) -
 
 def test_no_cooler_is_the_same_network(tarn: Project) -> None:
     """Without a cooler the charge stays hot, the air gets less, and the sums still close."""
-    project = put(tarn, "cooler.fitted", False)
+    project = with_value(tarn, "cooler.fitted", False)
     point = at_target(assemble(project))
     assert point.closure.solved
     assert "cooler" not in [s.id for s in point.stretches]
@@ -175,7 +175,7 @@ def test_no_cooler_is_the_same_network(tarn: Project) -> None:
     found = answer(assemble(project), ())
     verdict = next(v for v in found.verdicts if v.id == "charge_temperature")
     assert verdict.state == "fails"
-    assert cured(project, verdict.changes).cooler.fitted
+    assert with_changes(project, verdict.changes).cooler.fitted
 
 
 def test_empty_runs_solve(build: Build) -> None:
@@ -213,7 +213,7 @@ def test_off_the_map_is_said_with_how_much(tarn: Project) -> None:
 
     def with_turbo(name: str) -> Build:
         project = add_turbo(tarn, shipped.turbo(name))
-        return assemble(put(project, "turbo", name))
+        return assemble(with_value(project, "turbo", name))
 
     point = at_target(with_turbo("c42-55"))
     assert point.turbo.region in ("choke", "overspeed")
@@ -247,7 +247,7 @@ def test_choking_run_passes_no_more(tarn: Project) -> None:
     fast = next(v for v in found.verdicts if v.id == "charge_mach")
     assert fast.state == "fails" and "chokes" in fast.text.whole
     assert any(c.place == "piece:c-run:bore" for c in fast.changes)
-    healed = cured(project, fast.changes)
+    healed = with_changes(project, fast.changes)
     bore = healed.cold_pipe[3].bore.si  # type: ignore[attr-defined]
     assert bore > 1.5 * 0.014
 
@@ -326,7 +326,7 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
             assert "By itself" in verdict.price.whole
         if verdict.changes:
             tried += 1
-            after = states(cured(tarn, verdict.changes))
+            after = states(with_changes(tarn, verdict.changes))
             assert rank[after[verdict.id]] >= rank[verdict.state]
             assert all(rank[after[k]] >= rank[v] for k, v in before.items() if k in after)
     assert tried >= 2

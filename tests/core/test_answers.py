@@ -28,9 +28,9 @@ from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.cures import cures
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import parse
 
@@ -139,7 +139,7 @@ def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
         ("brief.target_boost", "2.41 bar"),
         ("engine.best_breathing_speed", "3948 rpm"),
     ):
-        wild = put(wild, place, parse(text, get(wild, place).kind))
+        wild = with_value(wild, place, parse(text, get(wild, place).kind))
     band = _band(wild)
     assert band is not None
     solver = prepare(assemble(wild))
@@ -188,7 +188,7 @@ def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -
     only cures and the width of the band are older, until the answer is completed."""
     before = answer(assemble(tarn), candidates(tarn))
     assert before.memo is not None and before.memo.spool is not None
-    changed = put(tarn, place, parse(text, get(tarn, place).kind))
+    changed = with_value(tarn, place, parse(text, get(tarn, place).kind))
     build = assemble(changed)
     quick = first_answer(build, candidates(changed), before.memo)
     full = answer(build, candidates(changed))
@@ -291,7 +291,7 @@ def test_what_is_offered_as_a_cure(
     before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
     if any(id == "gate" for id, _, _ in after):
         before.append(verdict("gate", "fails", -0.1))
-    monkeypatch.setattr(cures, "tried", lambda project, v, near=None: tarn_answer.case)
+    monkeypatch.setattr(cures, "judged_with_cure", lambda project, v, near=None: tarn_answer.case)
     monkeypatch.setattr(cures, "judge", lambda case: [verdict(*v) for v in after])
     found = cures.proved(tarn, dataclasses.replace(tarn_answer, verdicts=tuple(before)))
     surge = next(v for v in found.verdicts if v.id == "surge")
@@ -349,7 +349,7 @@ def test_full_boost_is_nearly_full() -> None:
 
 def _with(place: str, text: str) -> dict[str, Verdict]:
     from_demo = shipped.demo("tarn")
-    return {v.id: v for v in answer(assemble(put(from_demo, place, parse(text, get(from_demo, place).kind)))).verdicts}
+    return {v.id: v for v in answer(assemble(with_value(from_demo, place, parse(text, get(from_demo, place).kind)))).verdicts}
 
 
 def test_power_that_knocks_does_not_count() -> None:
@@ -361,9 +361,9 @@ def test_power_that_knocks_does_not_count() -> None:
     assert [v["knock"].state for v in steps[-3:]] == ["fails"] * 3 and all(v["target"].state == "fails" for v in steps[-3:])
     # type: ignore[operator]
     assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0
-    tight = put(shipped.demo("tarn"), "engine.compression", parse("12.6", "number"))
+    tight = with_value(shipped.demo("tarn"), "engine.compression", parse("12.6", "number"))
     found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
-    assert found.changes and {v.id: v for v in answer(assemble(cured(tight, found.changes))).verdicts}["knock"].state != "fails"
+    assert found.changes and {v.id: v for v in answer(assemble(with_changes(tight, found.changes))).verdicts}["knock"].state != "fails"
 
 
 def test_a_lean_engine_is_told() -> None:
@@ -372,9 +372,9 @@ def test_a_lean_engine_is_told() -> None:
     states = {x: _with("engine.full_load_lambda", x)["lean"].state for x in ("0.75", "0.88", "0.94", "1.0", "1.06", "1.28", "1.96")}
     assert list(states.values()) == ["holds", "holds", "holds", "tight", "fails", "fails", "fails"]
     assert "misfires" in _with("engine.full_load_lambda", "1.5")["lean"].text.whole
-    lean = put(shipped.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
+    lean = with_value(shipped.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
     found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
-    assert {v.id: v for v in answer(assemble(cured(lean, found.changes))).verdicts}["lean"].state == "holds"
+    assert {v.id: v for v in answer(assemble(with_changes(lean, found.changes))).verdicts}["lean"].state == "holds"
     assert "lean" not in {v.id for v in answer(assemble(shipped.demo("skerry"))).verdicts}
 
 
@@ -388,8 +388,8 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
     assert over == sorted(over, reverse=True)
     margins = []
     for boost in ("1.35 bar", "1.6 bar", "2.2 bar", "3.0 bar"):
-        project = put(
-            put(shipped.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
+        project = with_value(
+            with_value(shipped.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
             "brief.hold_back_until",
             parse("500 rpm", "rotation"),
         )
@@ -400,8 +400,8 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
 def test_the_turbo_by_itself_beside_the_control() -> None:
     """Boost that is held back comes when the control lets it in; beside it stands what the turbo could do by itself, with its own band: the
     same as of the build without the holding back."""
-    free = put(shipped.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
-    held = put(shipped.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
+    free = with_value(shipped.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
+    held = with_value(shipped.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
     one, two = (answer(assemble(p), ()) for p in (free, held))
     assert two.case.threshold > 3900.0 and two.case.free[0] == pytest.approx(one.case.threshold, abs=3.0)
     text = next(v for v in two.verdicts if v.id == "spool").text
@@ -412,7 +412,9 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
     """Full boost stands where it stands: idle speed and rev limit move only the grid that it is looked for on."""
     found = []
     for idle, limit in (("750 rpm", "7000 rpm"), ("900 rpm", "7200 rpm"), ("1100 rpm", "6800 rpm"), ("830 rpm", "7900 rpm")):
-        project = put(put(shipped.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation"))
+        project = with_value(
+            with_value(shipped.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation")
+        )
         found.append(answer(assemble(project), ()).case.threshold)
     assert max(found) - min(found) < 12.0
 
@@ -423,7 +425,7 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
 def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> None:
     """Two wheels that share the air need each 1/√2 of the diameter (flow goes with the square of it; common practice): told where the
     wheels were chosen for one alone, and not where a twin was chosen as one."""
-    project = put(shipped.demo(demo), "turbos_fitted", parse(str(count), "count"))
+    project = with_value(shipped.demo(demo), "turbos_fitted", parse(str(count), "count"))
     found = first_answer(assemble(project))
     words = too_large(found.case)
     assert (words is not None) is said

@@ -18,7 +18,7 @@ from zarvik.core.intercooler import core_size
 from zarvik.core.intercooler.core_size import Core, Wind
 from zarvik.core.joints import flanges, gaskets, hose_joints
 from zarvik.core.joints.flanges import Pattern
-from zarvik.core.joints.gaskets import Layer
+from zarvik.core.joints.gaskets import GasketLayer
 from zarvik.core.leak_test import leaks
 from zarvik.core.materials import corrosion
 from zarvik.core.radiator import radiator
@@ -31,12 +31,12 @@ WIDE = Pattern(4, 0.080, 0.080, 0.006, 0.075)
 def test_holes_that_meet() -> None:
     """A square of 66 mm is a circle of four of 93.3 mm, turned by 45 degrees; three on a circle are not."""
     circle = Pattern(4, 0.066 * math.sqrt(2.0), 0.0, 0.008, 0.065)
-    assert flanges.same(SQUARE, SQUARE) and flanges.same(SQUARE, circle) and flanges.same(circle, SQUARE)
-    assert not flanges.same(SQUARE, WIDE) and not flanges.same(SQUARE, Pattern(3, 0.0933, 0.0, 0.008, 0.065))
-    assert flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.0664)) and not flanges.same(
+    assert flanges.holes_match(SQUARE, SQUARE) and flanges.holes_match(SQUARE, circle) and flanges.holes_match(circle, SQUARE)
+    assert not flanges.holes_match(SQUARE, WIDE) and not flanges.holes_match(SQUARE, Pattern(3, 0.0933, 0.0, 0.008, 0.065))
+    assert flanges.holes_match(SQUARE, dataclasses.replace(SQUARE, across=0.0664)) and not flanges.holes_match(
         SQUARE, dataclasses.replace(SQUARE, across=0.068)
     )
-    assert flanges.same(Pattern(2, 0.08, 0.0, 0.008, 0.05), Pattern(2, 0.08, 0.0, 0.008, 0.05))
+    assert flanges.holes_match(Pattern(2, 0.08, 0.0, 0.008, 0.05), Pattern(2, 0.08, 0.0, 0.008, 0.05))
     assert flanges.bores_meet(SQUARE, dataclasses.replace(WIDE, bore=0.0)) and not flanges.bores_meet(SQUARE, WIDE)
 
 
@@ -79,26 +79,30 @@ def test_what_a_plate_takes() -> None:
 
 def test_heat_through_layers_and_bolts() -> None:
     """Slabs in a row and bolts beside them by hand; the middle of a joint of three layers by SciPy's equation of heat."""
-    stack = (Layer("fibre", 0.001), Layer("phenolic", 0.006), Layer("fibre", 0.001))
+    stack = (GasketLayer("fibre", 0.001), GasketLayer("phenolic", 0.006), GasketLayer("fibre", 0.001))
     r = 0.001 / 0.3 * 2.0 + 0.006 / 0.3 + 4.0e-4
     assert gaskets.resistance(stack) == pytest.approx(r)
     bolts = 4 * 45.0 * 0.25 * math.pi * 0.008**2 / (0.008 + 0.016)
-    assert gaskets.conducted(stack, area=0.01, bolts=4, thread=0.008) == pytest.approx(0.01 / r + bolts)
+    assert gaskets.joint_conductance(stack, area=0.01, bolts=4, thread=0.008) == pytest.approx(0.01 / r + bolts)
     # Bolts bridge a barrier: twice as thick is far from half the heat
-    twice = (*stack, Layer("phenolic", 0.006))
-    less = gaskets.conducted(twice, area=0.01, bolts=4, thread=0.008) / gaskets.conducted(stack, area=0.01, bolts=4, thread=0.008)
+    twice = (*stack, GasketLayer("phenolic", 0.006))
+    less = gaskets.joint_conductance(twice, area=0.01, bolts=4, thread=0.008) / gaskets.joint_conductance(
+        stack, area=0.01, bolts=4, thread=0.008
+    )
     assert 0.55 < less < 0.75
-    assert gaskets.weakest((*stack, Layer("steel", 0.001))) == Layer("phenolic", 0.006) and gaskets.weakest(()) is None
+    assert (
+        gaskets.weakest_layer((*stack, GasketLayer("steel", 0.001))) == GasketLayer("phenolic", 0.006) and gaskets.weakest_layer(()) is None
+    )
 
 
 def test_charge_that_a_manifold_warms() -> None:
     """An exchanger with one side at one temperature, followed along its way by SciPy, and the heat closes on both sides."""
-    warm, metal = gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
+    warm, metal = gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
     along = solve_ivp(lambda x, t: 40.0 * (metal - t) / (0.05 * 1005.0), (0.0, 1.0), [320.0], rtol=1e-10)
     assert along.y[0, -1] - 320.0 == pytest.approx(warm, rel=1e-6)
     assert 3.0 * (370.0 - metal) == pytest.approx(0.05 * 1005.0 * warm)
     assert 320.0 < metal < 370.0
-    assert gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
+    assert gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
 
 
 RADIATOR = radiator.Radiator(
@@ -110,24 +114,24 @@ def test_a_radiator_closes_its_heat() -> None:
     """What the water gives the air takes; hotter with less wind, more heat, something before it. A radiator of 640 by 400 by 32 mm carries
     some 60 to 110 kW at 130 km/h and 70 K over the air (fact of the trade, no source)."""
     rest = {"heat": 60e3, "full_heat": 80e3, "before": 0.0, "road_speed": 130.0 / 3.6, "ambient": 308.0}
-    free = radiator.cooled(RADIATOR, **rest)
+    free = radiator.radiator_state(RADIATOR, **rest)
     water = radiator.water_flow(RADIATOR, 80e3)
     assert water == pytest.approx(80e3 / (3900.0 * 7.0))
     least = min(free.air * 1010.0, water * 3900.0)
     assert free.effectiveness * least * (free.water - free.taken) == pytest.approx(60e3)
     carries = free.effectiveness * least * 70.0
     assert 60e3 < carries < 110e3
-    behind = radiator.cooled(dataclasses.replace(RADIATOR, resists=400.0), **{**rest, "before": 15e3})
+    behind = radiator.radiator_state(dataclasses.replace(RADIATOR, resists=400.0), **{**rest, "before": 15e3})
     assert behind.air < free.air and behind.water > free.water + 5.0 and behind.taken > 308.0
-    with_air = radiator.cooled(dataclasses.replace(RADIATOR, condenser=True), **rest)
+    with_air = radiator.radiator_state(dataclasses.replace(RADIATOR, condenser=True), **rest)
     assert with_air.water > free.water and with_air.air < free.air
     assert with_air.taken - 308.0 == pytest.approx(4000.0 / (with_air.air * 1010.0))
-    slow = [radiator.cooled(RADIATOR, **{**rest, "road_speed": v}).water for v in np.linspace(0.0, 50.0, 26)]
+    slow = [radiator.radiator_state(RADIATOR, **{**rest, "road_speed": v}).water for v in np.linspace(0.0, 50.0, 26)]
     assert all(b <= a + 1e-6 for a, b in itertools.pairwise(slow))
     still = dataclasses.replace(RADIATOR, wind=Wind(0.45))
-    assert math.isinf(radiator.cooled(still, **{**rest, "road_speed": 0.0}).water)
+    assert math.isinf(radiator.radiator_state(still, **{**rest, "road_speed": 0.0}).water)
     with pytest.raises(ValueError, match="measured"):
-        radiator.cooled(radiator.Radiator(), **rest)
+        radiator.radiator_state(radiator.Radiator(), **rest)
 
 
 def test_air_of_a_radiator_balances() -> None:
@@ -162,10 +166,10 @@ def test_water_side_of_a_radiator() -> None:
 
 def test_how_long_a_pull_may_be() -> None:
     """One lump by SciPy: 2 litres hold 60 kJ/K (common practice, no source); from 90 °C to 115 °C."""
-    found = radiator.Cooled(1.5, 320.0, 520.0, 0.6, 500.0)
+    found = radiator.RadiatorState(1.5, 320.0, 520.0, 0.6, 500.0)
     done = solve_ivp(lambda t, y: 500.0 * (520.0 - y) / (3e7 * 0.002), (0.0, 200.0), [363.15], events=_at_115, rtol=1e-9, atol=1e-6)
-    assert radiator.lasts(found, 0.002, 388.15) == pytest.approx(float(done.t_events[0][0]), rel=1e-6)
-    assert math.isinf(radiator.lasts(dataclasses.replace(found, water=388.0), 0.002, 388.15))
+    assert radiator.seconds_to_limit(found, 0.002, 388.15) == pytest.approx(float(done.t_events[0][0]), rel=1e-6)
+    assert math.isinf(radiator.seconds_to_limit(dataclasses.replace(found, water=388.0), 0.002, 388.15))
 
 
 def _at_115(t: float, y: np.ndarray) -> float:
@@ -180,7 +184,7 @@ def test_pressure_under_the_pistons() -> None:
     against the library's friction in its turbulent range."""
     air = 0.36  # kg/s that 500 hp breathe
     used = crankcase_breather.Breather("used", bore=0.016)
-    volume = crankcase_breather.past_rings(used, air) / (101325.0 / (287.05287 * 363.0)) * 60.0 / 0.0283168
+    volume = crankcase_breather.blow_by(used, air) / (101325.0 / (287.05287 * 363.0)) * 60.0 / 0.0283168
     assert 7.0 < volume < 14.0
     flow, density = 0.0045, 101325.0 / (287.05287 * 363.0)
     speed = flow / (density * 0.25 * math.pi * 0.016**2)
@@ -218,17 +222,19 @@ def test_water_through_a_turbo() -> None:
     heat = turbo_coolant.heat_to_water(0.05, 1050.0)
     assert turbo_coolant.heat_to_water(0.06, 1050.0) == pytest.approx(1.44 * heat)
     assert 1e3 < heat < 2e3 and turbo_coolant.heat_to_water(0.05, 300.0) == 0.0
-    circuit = turbo_coolant.Circuit(rise=0.25)
-    flow = turbo_coolant.pumped(circuit)
-    assert 3.0 < turbo_coolant.warms(heat, flow) < 15.0
+    circuit = turbo_coolant.CoolantCircuit(rise=0.25)
+    flow = turbo_coolant.pump_flow(circuit)
+    assert 3.0 < turbo_coolant.temperature_rise(heat, flow) < 15.0
     soak = 0.25 * heat
-    round_ = turbo_coolant.siphoned(circuit, soak)
+    round_ = turbo_coolant.thermosiphon_flow(circuit, soak)
     warmer = soak / (round_ * 3900.0)
     speed = round_ / (1000.0 * 0.25 * math.pi * 0.008**2)
     re = 1000.0 * speed * 0.008 / 4e-4
     rubs = (max(64.0 / re, 0.3164 / re**0.25) * 1.6 / 0.008 + 6.0) * 500.0 * speed**2
     assert 1000.0 * 7e-4 * warmer * 9.80665 * 0.25 == pytest.approx(rubs, rel=1e-6) and round_ < flow
-    assert turbo_coolant.siphoned(dataclasses.replace(circuit, rise=-0.1), soak) == 0.0 and math.isinf(turbo_coolant.warms(1.0, 0.0))
+    assert turbo_coolant.thermosiphon_flow(dataclasses.replace(circuit, rise=-0.1), soak) == 0.0 and math.isinf(
+        turbo_coolant.temperature_rise(1.0, 0.0)
+    )
 
 
 def test_how_late_a_signal_comes() -> None:

@@ -16,11 +16,11 @@ from zarvik.formats import results, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.turbos import candidates
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.piece import PIECE_MODELS
-from zarvik.project.edits.edits import RUNS, get, meta, put
+from zarvik.project.edits.edits import RUNS, get, meta, with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.units.units import EntryError, Quantity, parse
 
@@ -39,7 +39,7 @@ def changed(project: Project, *pairs: tuple[str, str]) -> Project:
     """A document with other entries."""
     for place, text in pairs:
         now = get(project, place)
-        project = put(project, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
+        project = with_value(project, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
     return project
 
 
@@ -57,12 +57,12 @@ def shaken(project: Project, chance: random.Random, share: float) -> Project:
 
 def _shake(project: Project, place: str, chance: random.Random, share: float) -> Project:
     found = meta(project, place)
-    if not isinstance(found, Of) or found.kind == "count":
+    if not isinstance(found, QuantitySpec) or found.kind == "count":
         return project
     old = get(project, place)
     try:
         value = Quantity(old.value * (1.0 + share * chance.uniform(-1, 1)), old.unit, old.kind)
-        return put(project, place, value)
+        return with_value(project, place, value)
     except EntryError:
         return project
 
@@ -155,7 +155,7 @@ def test_cures_of_wrong_builds_cure(tarn: Project, entries: list[tuple[str, str]
     project = changed(tarn, *entries)
     before = verdict(solved(project), id)
     assert before.changes
-    after = verdict(solved(cured(project, before.changes)), id)
+    after = verdict(solved(with_changes(project, before.changes)), id)
     rank = {"fails": 0, "tight": 1, "holds": 2}
     assert rank[after.state] > rank[before.state]
 
@@ -165,7 +165,7 @@ def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
     project = changed(shipped.demo("moth"), ("blower.ratio", "2.9"))
     before = verdict(solved(project), "overspeed")
     assert before.state == "fails"
-    assert verdict(solved(cured(project, before.changes)), "overspeed").state == "holds"
+    assert verdict(solved(with_changes(project, before.changes)), "overspeed").state == "holds"
 
 
 def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
@@ -187,7 +187,7 @@ def test_alcohol_without_a_cooler_needs_about_the_boost_of_petrol_with_one() -> 
     at the same boost, and is not hotter than a good cooler leaves it."""
     petrol = solved(shipped.demo("tarn")).target
     for fuel, share in (("methanol", "40 %"), ("e85", "25 %")):
-        project = changed(put(shipped.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))
+        project = changed(with_value(shipped.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))
         bare = project.model_copy(update={"cooler": project.cooler.model_copy(update={"fitted": False})})
         found = solved(bare).target
         assert found.boost == pytest.approx(petrol.boost, rel=0.01)
@@ -199,8 +199,8 @@ def test_gauge_and_reference_say_the_same(name: str) -> None:
     """Closed form: the same build 1,000 m higher on the same absolute plenum pressure draws about
     the same air; on the same gauge boost it draws less."""
     project = shipped.demo(name)
-    low = solved(put(project, "brief.altitude", parse("0 m", "length")))
-    high = solved(put(project, "brief.altitude", parse("1000 m", "length")))
+    low = solved(with_value(project, "brief.altitude", parse("0 m", "length")))
+    high = solved(with_value(project, "brief.altitude", parse("1000 m", "length")))
     if low.target.closure.solved and high.target.closure.solved:
         assert high.target.air < low.target.air
         assert high.build.site.pressure < low.build.site.pressure

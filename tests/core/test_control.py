@@ -25,18 +25,30 @@ from zarvik.core.boost_control.held_boost import (
     spring_for,
 )
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for, opened
+from zarvik.core.wastegate.actuator import (
+    FOUR,
+    FULL_SHARE,
+    MOST_DUTY,
+    NONE,
+    PLENUM,
+    SPRINGS,
+    THREE,
+    Actuator,
+    bench_of,
+    lift_for,
+    open_area_share,
+)
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.boost_control import actuator_of
 from zarvik.project.boost_control.control import control as report
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document import document as doc
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 
 GATE = Wastegate(diameter=0.038, lift=0.010)
@@ -104,9 +116,9 @@ def test_what_solenoids_let_through() -> None:
 def test_area_over_lift() -> None:
     """There and back; half the curtain is more than half the area, since the port is in the way of the rest."""
     for share in np.linspace(0.01, 1.0, 40):
-        assert opened(GATE, lift_for(GATE, float(share))) == pytest.approx(share)
-    assert opened(GATE, 1.0) == pytest.approx(1.0) and 0.5 < opened(GATE, 0.5) < 0.65
-    assert opened(GATE, 0.0) == 0.0 == lift_for(GATE, 0.0) and opened(Wastegate(diameter=0.0, lift=0.0), 1.0) == 0.0
+        assert open_area_share(GATE, lift_for(GATE, float(share))) == pytest.approx(share)
+    assert open_area_share(GATE, 1.0) == pytest.approx(1.0) and 0.5 < open_area_share(GATE, 0.5) < 0.65
+    assert open_area_share(GATE, 0.0) == 0.0 == lift_for(GATE, 0.0) and open_area_share(Wastegate(diameter=0.0, lift=0.0), 1.0) == 0.0
 
 
 def test_without_the_gas_a_spring_holds_what_it_says(solver: Solver) -> None:
@@ -165,7 +177,9 @@ def test_states_and_trends(solver: Solver) -> None:
     assert [p.state for p in whole.points][:2] == [SHUT, SHUT]
     small = prepare(
         assemble(
-            edits.put(edits.put(shipped.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length"))
+            edits.with_value(
+                edits.with_value(shipped.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length")
+            )
         )
     )
     creeping = held(small, Actuator(spring=0.2e5, full=0.3e5, diaphragm=0.060, valve=0.020), 6400.0)
@@ -222,40 +236,42 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 def test_the_verdict_and_its_cure(control: str, kind: str) -> None:
     """From nothing said: open, with a spring that is sold; put in, it holds what is asked, or reaches it with the solenoid. A
     spring that is too strong fails and is cured."""
-    project = put(
-        put(put(shipped.demo("tarn"), "gate.control", control), "gate.kind", kind), "gate.spring", parse("0 bar", "pressure_gauge")
+    project = with_value(
+        with_value(with_value(shipped.demo("tarn"), "gate.control", control), "gate.kind", kind),
+        "gate.spring",
+        parse("0 bar", "pressure_gauge"),
     )
     first = verdicts(project)["spring"]
     assert first.state == "open" and first.changes
-    said = cured(project, first.changes)
+    said = with_changes(project, first.changes)
     assert said.gate.spring.si in [pytest.approx(s) for s in SPRINGS]
     after = verdicts(said)["spring"]
     assert after.state in ("holds", "tight") and (control == NONE or after.state == "holds")
-    strong = put(project, "gate.spring", parse("2.4 bar", "pressure_gauge"))
+    strong = with_value(project, "gate.spring", parse("2.4 bar", "pressure_gauge"))
     failed = verdicts(strong)["spring"]
-    assert failed.state == "fails" and verdicts(cured(strong, failed.changes))["spring"].state in ("holds", "tight")
+    assert failed.state == "fails" and verdicts(with_changes(strong, failed.changes))["spring"].state in ("holds", "tight")
     assert verdicts(strong)["hoses"].state == "tight"
 
 
 def test_what_the_document_means() -> None:
     """Sums of stacked springs; what is not said follows from what is usual; sold by boost is more on the bench; no gate, or a
     blower: no actuator."""
-    project = put(shipped.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
+    project = with_value(shipped.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
     one = actuator_of(project)
     assert one is not None and one.spring == pytest.approx(0.7e5) and one.full == pytest.approx(1.015e5)
     assert (
         one.diaphragm == pytest.approx(1.6 * 0.038)
         and one.said
-        and not actuator_of(put(project, "gate.spring", parse("0 bar", "pressure_gauge"))).said
+        and not actuator_of(with_value(project, "gate.spring", parse("0 bar", "pressure_gauge"))).said
     )  # type: ignore[union-attr]
-    inside = actuator_of(put(project, "gate.kind", "inside"))
+    inside = actuator_of(with_value(project, "gate.kind", "inside"))
     assert inside is not None and inside.diaphragm == pytest.approx(2.1 * 0.038)
-    sold = actuator_of(put(project, "gate.sold", "engine"))
+    sold = actuator_of(with_value(project, "gate.sold", "engine"))
     assert sold is not None and sold.spring == pytest.approx(bench_of(0.7e5, one.share)) and sold.by_boost and not one.by_boost
-    less = actuator_of(put(project, "gate.full", parse("0.3 bar", "pressure_gauge")))
+    less = actuator_of(with_value(project, "gate.full", parse("0.3 bar", "pressure_gauge")))
     assert less is not None and less.full > less.spring
     assert actuator_of(shipped.demo("moth")) is None
-    assert actuator_of(put(project, "gate.diameter", parse("0", "length", default_unit="mm"))) is None
+    assert actuator_of(with_value(project, "gate.diameter", parse("0", "length", default_unit="mm"))) is None
     assert MOST_DUTY < 1.0
 
 
@@ -265,22 +281,22 @@ def test_springs_hold_what_they_are_sold_for(name: str) -> None:
     springs
     are named so unless somebody says otherwise."""
     assert doc.Gate().sold == "engine"
-    base = put(put(shipped.demo(name), "gate.sold", "engine"), "gate.control", NONE)
+    base = with_value(with_value(shipped.demo(name), "gate.sold", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):
-        build = assemble(put(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
+        build = assemble(with_value(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
         held = gate_point_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]
         assert held is not None and held.state == "holding" and held.boost == pytest.approx(boost * 1e5, rel=0.2)
 
 
 def test_holding_back_takes_a_solenoid() -> None:
     """Boost that is to come late, with nothing but a spring in the way: told with what stands before; the cure puts a solenoid in."""
-    project = put(shipped.demo("tarn"), "gate.control", NONE)
-    ideal = cured(project, verdicts(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))["spring"].changes)
+    project = with_value(shipped.demo("tarn"), "gate.control", NONE)
+    ideal = with_changes(project, verdicts(with_value(project, "gate.spring", parse("0 bar", "pressure_gauge")))["spring"].changes)
     assert "holds the boost back" not in "".join(verdicts(ideal)["spring"].text.templates)
-    late = put(ideal, "brief.hold_back_until", parse("4800 rpm", "rotation"))
+    late = with_value(ideal, "brief.hold_back_until", parse("4800 rpm", "rotation"))
     found = verdicts(late)["spring"]
     assert found.state in ("tight", "fails") and any("holds the boost back" in t for t in found.text.templates)
-    assert cured(late, found.changes).gate.control == THREE
+    assert with_changes(late, found.changes).gate.control == THREE
 
 
 def test_random_gates_never_raise() -> None:
@@ -293,15 +309,15 @@ def test_random_gates_never_raise() -> None:
             for name in type(project.gate).model_fields:
                 place = f"gate.{name}"
                 found, old = edits.meta(project, place), edits.get(project, place)
-                if isinstance(found, Of):
+                if isinstance(found, QuantitySpec):
                     low, high = found.limits
                     value = random.integers(1, 5) if found.kind == "count" else random.uniform(low, high)
-                    project = put(project, place, old.with_si(float(value)))
+                    project = with_value(project, place, old.with_si(float(value)))
                 elif isinstance(found, Choice):
-                    project = put(project, place, str(random.choice([key for key, _ in found.options()])))
+                    project = with_value(project, place, str(random.choice([key for key, _ in found.options()])))
             gate = project.gate
             if 0.0 < gate.diaphragm.si < gate.diameter.si:
-                project = put(project, "gate.diaphragm", gate.diameter)  # a smaller one is refused
+                project = with_value(project, "gate.diaphragm", gate.diameter)  # a smaller one is refused
             for verdict in answer(assemble(project)).verdicts:
                 assert verdict.state in ("holds", "tight", "fails", "open")
             if not assemble(project).gate.area > 0.0:

@@ -18,19 +18,19 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Cost, Rate, Resources
-from zarvik.core.candidates.catalogue_search import glance, rank
+from zarvik.core.candidates.catalogue_search import rank, rough_estimate
 from zarvik.core.checks import Verdict
-from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
+from zarvik.core.designs.pareto import Place, Score, crowding_distance, diverse, dominates, non_dominated, non_dominated_ranks, search
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.resources import catalogue, resources_of, weeks_of
 from zarvik.project.assembly.turbos import core_turbo
-from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
+from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, binding, obstacles_of, with_free
 from zarvik.project.designs.choices import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
 from zarvik.project.designs.wording import gain, price
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import EntryError, parse
 
 
@@ -45,19 +45,19 @@ def turbos() -> dict[str, object]:
 def test_unbeaten_is_what_nothing_beats(aims: list[tuple[int, int, int]]) -> None:
     """Against the definition, pair by pair; ranks begin with them; nothing unbeaten beats another."""
     scores = [Score(tuple(float(v) for v in a)) for a in aims]
-    keep = set(unbeaten(scores))
+    keep = set(non_dominated(scores))
     for i, mine in enumerate(aims):
         beaten = any(all(a <= b for a, b in zip(other, mine, strict=True)) and other != mine for other in aims)
         assert (i not in keep) == beaten
-    rank = ranked(scores)
+    rank = non_dominated_ranks(scores)
     assert {i for i, r in enumerate(rank) if r == 0} == keep
-    assert not any(beats(scores[i], scores[j]) for i in keep for j in keep)
-    assert beats(Score((9.0,), 0.0), Score((1.0,), 0.1)) and not beats(Score((1.0,), 0.1), Score((9.0,), 0.0))
+    assert not any(dominates(scores[i], scores[j]) for i in keep for j in keep)
+    assert dominates(Score((9.0,), 0.0), Score((1.0,), 0.1)) and not dominates(Score((1.0,), 0.1), Score((9.0,), 0.0))
 
 
 def test_crowding_by_hand() -> None:
     """Three points on a line: the ends have all the room, the middle the whole span of both aims."""
-    room = crowding([Score((0.0, 4.0)), Score((1.0, 1.0)), Score((4.0, 0.0))])
+    room = crowding_distance([Score((0.0, 4.0)), Score((1.0, 1.0)), Score((4.0, 0.0))])
     assert math.isinf(room[0]) and math.isinf(room[2]) and room[1] == pytest.approx(2.0)
 
 
@@ -105,7 +105,7 @@ def test_what_is_shown_differs() -> None:
 
 def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: str = "") -> Search:
     """A search with just these things free."""
-    return Search(asking(project, free), shelf_of, wish)  # type: ignore[arg-type]
+    return Search(with_free(project, free), shelf_of, wish)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -157,7 +157,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
     aims = [
         Score((d.figures.spool, -min(d.figures.power / (330 * 745.7) - 1.0, 0.1), -d.room, d.cost.money, d.weeks)) for d in found.designs
     ]
-    assert len(unbeaten(aims)) == len(aims)
+    assert len(non_dominated(aims)) == len(aims)
     merits = [searching.merit(d) for d in found.designs]
     assert merits == sorted(merits)
     granted = 0
@@ -190,7 +190,7 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
     assert first.figures.spool < 1.01 * own.figures.spool and first.cost.money < 1.01 * own.cost.money
     mean = project
     for key in ("spool", "top", "room", "haste"):
-        mean = put(mean, f"ask.{key}", "nothing")
+        mean = with_value(mean, f"ask.{key}", "nothing")
     cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert cheap.names == ("money",)
     assert cheap.designs[0].cost.money == min(d.cost.money for d in cheap.designs) <= first.cost.money + 1e-9
@@ -198,9 +198,9 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
 
 def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> None:
     """The Tarn with a smaller wheel and its own boost makes what it makes: asked for that, there is a design."""
-    made = put(shipped.demo("tarn"), "turbo", "c51-67")
+    made = with_value(shipped.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
-    asked = put(shipped.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
+    asked = with_value(shipped.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
     found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=100, most=2)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
@@ -229,7 +229,7 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> No
     }
     best, many = [], []
     for limit in (tight, loose):
-        project = put(put(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
+        project = with_value(with_value(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
         searching = search_of(project, {}, TURBO, BOOST)
         scores = [s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))]
         fulfil = [s for s in scores if s.short == 0.0]
@@ -243,21 +243,23 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> No
 
 def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, object]) -> None:
     """500 hp with full boost from 2,600 rpm: nothing; the nearest fails nothing else, and what it misses is told."""
-    project = put(shipped.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
-    project = put(project, "car.clutch", parse("0 N·m", "torque"))
-    found = search_of(put(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
+    project = with_value(shipped.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
+    project = with_value(project, "car.clutch", parse("0 N·m", "torque"))
+    found = search_of(with_value(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(
+        budget=200, most=3
+    )
     assert not found.designs and found.nearest is not None
     assert set(found.nearest.short) <= {"power", "spool"}
     assert all(v.state != FAILS or v.id in ("target", "spool") for v in found.nearest.verdicts)
     others = [d for d in found.every if d.short and set(d.short) <= {"power", "spool"}]
     assert found.nearest.figures.power >= max(d.figures.power for d in others) - 40 * 745.7
-    assert "power" in in_the_way(found)
+    assert "power" in obstacles_of(found)
 
 
 def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> None:
     """100 rpm earlier than the present design: each that is found is, and the first changes the fewest sizes."""
     searching = search_of(
-        put(shipped.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")),
+        with_value(shipped.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")),
         turbos,
         TURBO,
         HOUSING,
@@ -318,7 +320,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     assert core.project.cooler.width.si == pytest.approx(0.7) and core.figures.charge < own.figures.charge
     assert all(a.own < len(a.names) == len(a.edits) for a in searching.axes)
     with pytest.raises(EntryError, match="left free"):
-        asking(project, ("colour",))
+        with_free(project, ("colour",))
     with pytest.raises(EntryError, match="nothing"):
         search_of(shipped.demo("fell"), {}, COOLER)
 
@@ -351,28 +353,28 @@ def test_the_bill_by_hand() -> None:
         "turbo_growth": Rate(2.0, 0.0),
         "housing": Rate(190.0, 1.5, 24.0, "machine"),
     }
-    means = Resources(rates=rates, core_volume=10e-3)
+    resources = Resources(rates=rates, core_volume=10e-3)
 
     def billed(given: Resources) -> tuple[dict[str, tuple[str, Cost]], Cost]:
         items = bill(build, given)
         return by_key(items), cost(items)
 
-    groups, total = billed(means)
+    groups, total = billed(resources)
     # The shelf's wheel of 61/80 mm: its inducer over three quarters is the tip, within the 6 % of the map's choke
     assert groups["turbo"][1].money == pytest.approx(560.0 * (80.0 / 60.0) ** 2, rel=0.08)
     assert groups["gate"][1] == Cost(100.0, 2.0, 6.0) and groups["cooler"][1].money == pytest.approx(240.0)
     assert groups["manifold"][1].hours >= 12.0 and total.days == 12.0
     assert total.money == pytest.approx(sum(c.money for _, c in groups.values()))
     assert total.weeks(10.0) == pytest.approx(12.0 / 7.0 + total.hours / 10.0)
-    out = dataclasses.replace(means, given_out=frozenset({"weld"}), shop_rate=50.0, shop_days=10.0)
+    out = dataclasses.replace(resources, given_out=frozenset({"weld"}), shop_rate=50.0, shop_days=10.0)
     given, after = billed(out)
     assert given["manifold"][1].hours == pytest.approx(groups["manifold"][1].hours - 12.0)
     assert given["manifold"][1].money == pytest.approx(groups["manifold"][1].money + 12.0 * 50.0)
     assert given["manifold"][1].days == 10.0 and after.hours == pytest.approx(total.hours - 12.0)
-    own, there = billed(dataclasses.replace(means, there=frozenset({"turbo", "manifold"}), other=frozenset({"housing"})))
+    own, there = billed(dataclasses.replace(resources, there=frozenset({"turbo", "manifold"}), other=frozenset({"housing"})))
     assert "turbo" not in own and "manifold" not in own and own["housing"][1] == Cost(190.0, 1.5, 24.0)
     assert there.days == 24.0
-    priced, _ = billed(dataclasses.replace(means, turbo_price=870.0, turbo_days=3.0))
+    priced, _ = billed(dataclasses.replace(resources, turbo_price=870.0, turbo_days=3.0))
     assert priced["turbo"][1] == Cost(870.0, 5.0, 3.0)
     assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in catalogue().values())
     assert bill(build, None) == ()
@@ -382,16 +384,19 @@ def test_means_come_from_the_document() -> None:
     """Days between two dates, weeks said, prices of the owner's own, what is there, what is given out."""
     project = shipped.demo("tarn")
     assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
-    assert weeks_of(put(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
-    assert weeks_of(put(project, "ask.begins", "")) == 0.0
+    assert weeks_of(with_value(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
+    assert weeks_of(with_value(project, "ask.begins", "")) == 0.0
     assert resources_of(project).turbo_days == 28.0  # 10 April
-    other = put(put(put(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
-    means = resources_of(other)
-    assert means.there == {"manifold"} and means.given_out == {"weld"} and means.other == {"throttle"}
+    other = with_value(with_value(with_value(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
+    resources = resources_of(other)
+    assert resources.there == {"manifold"} and resources.given_out == {"weld"} and resources.other == {"throttle"}
     verdicts = {v.id: v for v in verdicts_of(project)}
-    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).means)).money / 2200.0)
+    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).resources)).money / 2200.0)
     assert verdicts["weeks"].state == "holds" and verdicts["drive"].state == "holds" and "low_gears" not in verdicts
-    poor = {v.id: v for v in verdicts_of(put(put(project, "ask.money", parse("1500 €", "money")), "ask.weeks", parse("5 weeks", "weeks")))}
+    poor = {
+        v.id: v
+        for v in verdicts_of(with_value(with_value(project, "ask.money", parse("1500 €", "money")), "ask.weeks", parse("5 weeks", "weeks")))
+    }
     assert poor["money"].state == poor["weeks"].state == FAILS
 
 
@@ -403,19 +408,19 @@ def test_torque_that_clutch_and_gears_take() -> None:
     """By hand: the highest torque of the line against the limits; the cure brings it just under; the low gears are told
     the boost that they take, which makes no more than that."""
     project = shipped.demo("tarn")
-    project = put(put(project, "car.clutch", parse("380 N·m", "torque")), "car.low_gears", parse("300 N·m", "torque"))
+    project = with_value(with_value(project, "car.clutch", parse("380 N·m", "torque")), "car.low_gears", parse("300 N·m", "torque"))
     found = answer(assemble(project))
     verdicts = {v.id: v for v in found.verdicts}
     peak = max(p.power / (p.speed * math.pi / 30.0) for p in found.sweep if p.closure.solved)
     assert verdicts["drive"].margin == pytest.approx(1.0 - peak / 380.0) and verdicts["drive"].state == FAILS
     cure = next(c.value for c in verdicts["drive"].changes)
     assert isinstance(cure, float) and cure < 1.1e5
-    tamed = answer(assemble(put(project, "brief.target_boost", parse(f"{cure / 1e5:.2f} bar", "pressure_gauge"))))
+    tamed = answer(assemble(with_value(project, "brief.target_boost", parse(f"{cure / 1e5:.2f} bar", "pressure_gauge"))))
     eased = max(p.power / (p.speed * math.pi / 30.0) for p in tamed.sweep if p.closure.solved)
     assert 0.90 * 380.0 < eased <= 0.951 * 380.0
     assert verdicts["low_gears"].state == "tight"
     low = dict(verdicts["low_gears"].cure.figures)["boost"].value  # type: ignore[union-attr]
-    slow = answer(assemble(put(project, "brief.target_boost", parse(f"{low / 1e5:.2f} bar", "pressure_gauge"))))
+    slow = answer(assemble(with_value(project, "brief.target_boost", parse(f"{low / 1e5:.2f} bar", "pressure_gauge"))))
     held = max(p.power / (p.speed * math.pi / 30.0) for p in slow.sweep if p.closure.solved)
     assert 280.0 < held <= 301.0
 
@@ -434,7 +439,7 @@ def test_ranking_the_shelf(turbos: dict[str, object]) -> None:
     for one in every[:5]:
         turbine = dataclasses.replace(one.turbo.turbine, housing=one.housing)
         solver = prepare(dataclasses.replace(build, turbo=dataclasses.replace(one.turbo, turbine=turbine)))
-        rough = glance(solver)
+        rough = rough_estimate(solver)
         assert rough.power == pytest.approx(one.figures.power, rel=0.01)
         near += rough.spool == pytest.approx(one.figures.spool, rel=0.10)
     # Of a few points one may miss the edge where two states are possible.
@@ -485,7 +490,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert ranked_tree["looked_at"] >= 50 and ranked_tree["ranked"][0]["power_W"] > 2e5
     assert main(["rank", str(path), "--most", "0"]) == 2
     # What nothing can give leaves with 1 and says what stood in the way.
-    hopeless = put(shipped.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
+    hopeless = with_value(shipped.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
     project_file.write(hopeless, path)
     assert main(["design", str(path), "--free", "turbo,boost", "--tries", "40"]) == 1
     assert "in the way" in capsys.readouterr().out

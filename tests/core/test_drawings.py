@@ -16,13 +16,13 @@ import trimesh
 from shapely.geometry import Point, Polygon
 
 from zarvik.core.common.sentences import Fault, message
-from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, moved, polyline, rectangle
+from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, polyline, rectangle, translated
 from zarvik.core.fabrication.flange import Bolts, FlangeSizes, contour, faults, fixture, flange, gasket, holes, inlet_flange, port_line
 from zarvik.core.fabrication.strips import merge_leg, outline, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre
-from zarvik.core.layout.frame import looking
+from zarvik.core.layout.frame import frame_looking
 from zarvik.core.layout.mesh import tube
-from zarvik.core.layout.run import bend, mass, placed, straight, volume
+from zarvik.core.layout.run import bend, mass, place_pieces, straight, volume
 from zarvik.formats import drawings as drawn
 from zarvik.formats.stl import stl
 from zarvik.project.units.rendering import render
@@ -275,7 +275,7 @@ def test_a_fixture_by_hand() -> None:
     assert [f.value for f in figures] == [0.235]
     assert len(inlet_flange("i", "four_bolt", 0.071, 0.0525, 0.06, message("T")).circles) == 6
     assert len(inlet_flange("i", "three_bolt", 0.071, 0.0525, 0.06, message("T")).circles) == 5
-    assert moved(Drawing("m", message("M"), (), (Circle(0, 0, 1.0),)), 2.0, 3.0).box == (1.0, 2.0, 3.0, 4.0)
+    assert translated(Drawing("m", message("M"), (), (Circle(0, 0, 1.0),)), 2.0, 3.0).box == (1.0, 2.0, 3.0, 4.0)
     assert Drawing("e", message("E")).size == (0.0, 0.0) and polyline([(0, 0), (1, 2)]).points.shape == (2, 2)
     assert Path(np.zeros((2, 2))).layer == CUT
 
@@ -283,8 +283,8 @@ def test_a_fixture_by_hand() -> None:
 @pytest.mark.parametrize("hollow", [True, False])
 def test_bodies_by_pappus(hollow: bool) -> None:
     """Independent library: a run's body is closed, and holds what Pappus says; STL is read back the same, in mm."""
-    run = placed(
-        [straight("a", 0.1, 0.05), bend("b", 0.08, 1.4, 0.05, roll=0.8), straight("c", 0.07, 0.05)], looking(np.zeros(3), 0.3, 0.2)
+    run = place_pieces(
+        [straight("a", 0.1, 0.05), bend("b", 0.08, 1.4, 0.05, roll=0.8), straight("c", 0.07, 0.05)], frame_looking(np.zeros(3), 0.3, 0.2)
     )
     corners, triangles = tube(run, sides=96, hollow=hollow)
     body = trimesh.Trimesh(corners, triangles)

@@ -17,11 +17,11 @@ from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.bodies import CollectorSizes, Head, collector_inlets
 from zarvik.core.layout.clash import nearest, trace
-from zarvik.core.layout.equalise import GOOD, Allowed, Steps, Task, _Chain, _closest, equalise, fit, proposed
-from zarvik.core.layout.frame import looking, miss, start
-from zarvik.core.layout.kinematics import walk
+from zarvik.core.layout.equalise import GOOD, FittingTask, FreeVariables, Steps, _Chain, _closest, equalise, fit, propose_primaries
+from zarvik.core.layout.frame import frame_looking, miss, start
+from zarvik.core.layout.kinematics import chain_end
 from zarvik.core.layout.mesh import tube
-from zarvik.core.layout.run import Segment, bend, placed, straight
+from zarvik.core.layout.run import Segment, bend, place_pieces, straight
 
 BORE = 0.0409
 
@@ -41,9 +41,9 @@ runs = st.lists(st.tuples(st.floats(0.02, 0.2), st.floats(0.3, 2.2), st.floats(-
 def test_the_chain_and_its_derivatives(values: list[tuple[float, float, float]]) -> None:
     """The compiled walk ends where a walk with SciPy's rotations does; derivatives are those of small changes."""
     run = run_of(values)
-    chain = _Chain(Task(run, start(), start()), Allowed(), Steps())
+    chain = _Chain(FittingTask(run, start(), start()), FreeVariables(), Steps())
     end, jacobian = np.zeros((4, 3)), np.zeros((7, len(chain.now)))
-    length = walk(*chain.chain, chain.now, chain.first, end, jacobian)
+    length = chain_end(*chain.chain, chain.now, chain.first, end, jacobian)
     place, turn = np.zeros(3), Rotation.identity()
     for s in run:
         turn = turn * Rotation.from_euler("z", s.roll)
@@ -62,7 +62,7 @@ def test_the_chain_and_its_derivatives(values: list[tuple[float, float, float]])
             moved = chain.now.copy()
             moved[k] += sign * 1e-6
             far, spare = np.zeros((4, 3)), np.zeros((7, len(moved)))
-            size = walk(*chain.chain, moved, chain.first, far, spare)
+            size = chain_end(*chain.chain, moved, chain.first, far, spare)
             sides.append(np.array([*far[0], *far[3], size]))
         assert jacobian[:, k] == pytest.approx((sides[0] - sides[1]) / 2e-6, abs=1e-7)
 
@@ -72,9 +72,9 @@ def test_settled_as_scipy_settles() -> None:
     random = np.random.default_rng(4)
     for _ in range(7):
         run = run_of([(0.06, random.uniform(0.6, 1.8), random.uniform(-3, 3)) for _ in range(3)])
-        goal = placed(run, start())[-1].last.moved(0.03)
+        goal = place_pieces(run, start())[-1].last.moved(0.03)
         bent = tuple(dataclasses.replace(s, roll=s.roll + 0.2) if s.bends else s for s in run)
-        chain = _Chain(Task(bent, start(), goal), Allowed(), Steps())
+        chain = _Chain(FittingTask(bent, start(), goal), FreeVariables(), Steps())
         ours = chain.settled(chain.now, 0.0, 0.02)
 
         def residual(v: np.ndarray, chain: _Chain = chain) -> np.ndarray:
@@ -105,7 +105,7 @@ def test_nearest_vectors_against_all() -> None:
 
 
 HEAD = Head(cylinders=4, shape="round", wide=0.041, high=0.041, spacing=0.097, fall=math.radians(12.0), flange=0.012)
-GAS = looking(np.array([0.130, 0.060, 0.235]), 0.0, math.radians(-60.0))
+GAS = frame_looking(np.array([0.130, 0.060, 0.235]), 0.0, math.radians(-60.0))
 INLETS = collector_inlets(
     GAS, CollectorSizes(form="merge", count=4, tube=0.0483, angle=math.radians(15.0), length=0.12, turn=math.radians(45.0))
 )
@@ -114,7 +114,7 @@ INLETS = collector_inlets(
 @pytest.fixture(scope="module")
 def laid():  # type: ignore[no-untyped-def]
     places = [(HEAD.port(n + 1), INLETS[n]) for n in range(4)]
-    return proposed(places, bore=BORE, wall=0.0037, radii=(0.057,))
+    return propose_primaries(places, bore=BORE, wall=0.0037, radii=(0.057,))
 
 
 def test_four_primaries_from_nothing(laid) -> None:  # type: ignore[no-untyped-def]
@@ -132,7 +132,7 @@ def test_four_primaries_from_nothing(laid) -> None:  # type: ignore[no-untyped-d
                 assert math.degrees(s.roll) == pytest.approx(round(math.degrees(s.roll)), abs=1e-9) and s.angle > math.radians(14.9)
             else:
                 assert 1e3 * s.length == pytest.approx(round(1e3 * s.length), abs=1e-9)
-        corners, triangles = tube(placed(fitted.segments, HEAD.port(1)), sides=64, hollow=False)
+        corners, triangles = tube(place_pieces(fitted.segments, HEAD.port(1)), sides=64, hollow=False)
         body = trimesh.Trimesh(corners, triangles)
         assert body.is_watertight
         section = 0.5 * 64 * (0.5 * 0.0483) ** 2 * math.sin(2.0 * math.pi / 64)
@@ -143,26 +143,28 @@ def test_primaries_keep_clear(laid) -> None:  # type: ignore[no-untyped-def]
     """No two run into each other; 60 mm from the collector on they are apart."""
     best = laid.fitted
     ports = [HEAD.port(n) for n in range(1, 5)]
-    traces = [trace(placed(f.segments, p)) for f, p in zip(best, ports, strict=True)]
+    traces = [trace(place_pieces(f.segments, p)) for f, p in zip(best, ports, strict=True)]
     for a, b in itertools.combinations(traces, 2):
         assert nearest(a, b).gap > -0.0005 and nearest(a, b, spare=0.06).gap > 0.0025
 
 
 def test_only_what_may_change_does(laid) -> None:  # type: ignore[no-untyped-def]
     """Held pieces stay; where only rolls may change lengths and turns stay; the wanted length is met to a percent."""
-    task = Task(laid.fitted[0].segments, HEAD.port(1), HEAD.port(1))
-    goal = placed(task.segments, task.start)[-1].last
-    moved = looking(goal.origin + np.array([0.004, -0.003, 0.002]), *_headed(goal))
+    task = FittingTask(laid.fitted[0].segments, HEAD.port(1), HEAD.port(1))
+    goal = place_pieces(task.segments, task.start)[-1].last
+    moved = frame_looking(goal.origin + np.array([0.004, -0.003, 0.002]), *_headed(goal))
     held = tuple(dataclasses.replace(s, held=n == 0) for n, s in enumerate(task.segments))
-    found = fit(Task(held, task.start, moved))
+    found = fit(FittingTask(held, task.start, moved))
     # Five things to meet with six that may change, in whole steps: within some of them
     assert found.worth < 4.0 and found.segments[0] == held[0]
-    assert fit(Task(held, task.start, moved), steps=Steps(0.0, 0.0, 0.0)).closes
-    rolls = fit(Task(task.segments, task.start, moved), allowed=Allowed(length=False, angle=False))
+    assert fit(FittingTask(held, task.start, moved), steps=Steps(0.0, 0.0, 0.0)).closes
+    rolls = fit(FittingTask(task.segments, task.start, moved), allowed=FreeVariables(length=False, angle=False))
     assert [s.length for s in rolls.segments] == [s.length for s in task.segments] and not rolls.closes
-    nothing = fit(Task(tuple(dataclasses.replace(s, held=True) for s in task.segments), task.start, moved))
+    nothing = fit(FittingTask(tuple(dataclasses.replace(s, held=True) for s in task.segments), task.start, moved))
     assert nothing.segments == tuple(dataclasses.replace(s, held=True) for s in task.segments) and not nothing.closes
-    tasks = [Task(f.segments, HEAD.port(n + 1), placed(f.segments, HEAD.port(n + 1))[-1].last) for n, f in enumerate(laid.fitted)]
+    tasks = [
+        FittingTask(f.segments, HEAD.port(n + 1), place_pieces(f.segments, HEAD.port(n + 1))[-1].last) for n, f in enumerate(laid.fitted)
+    ]
     longer = equalise(tasks, wanted=1.06 * laid.length)
     assert longer.closes and longer.spread < 0.02 and longer.fitted[0].length == pytest.approx(1.06 * laid.length, rel=0.01)
     same = equalise(tasks)
@@ -176,9 +178,9 @@ def _headed(frame):  # type: ignore[no-untyped-def]
 
 def test_blocks_of_an_inch(laid) -> None:  # type: ignore[no-untyped-def]
     """Lengths and arcs in whole inches but for the last straight and bend, which are cut to fit."""
-    goal = placed(laid.fitted[1].segments, HEAD.port(2))[-1].last
+    goal = place_pieces(laid.fitted[1].segments, HEAD.port(2))[-1].last
     run = (*laid.fitted[1].segments,)
-    found = fit(Task(run, HEAD.port(2), goal), steps=Steps(blocks=0.0254), tries=20)
+    found = fit(FittingTask(run, HEAD.port(2), goal), steps=Steps(blocks=0.0254), tries=20)
     assert found.worth < 12.0
     straights = [s for s in found.segments if not s.bends][:-1]
     bends = [s for s in found.segments if s.bends][:-1]
@@ -193,10 +195,10 @@ def test_a_small_miss_is_closed(values: list[tuple[float, float, float]], x: flo
     """A run of enough pieces that misses by a centimetre and some degrees is brought onto its goal, or says how far it is;
     what comes back is what it says."""
     run = run_of([*values, (0.1, 1.2, 0.7)])
-    end = placed(run, start())[-1].last
+    end = place_pieces(run, start())[-1].last
     goal = end.moved(x).rolled(0.3).bent(0.2, abs(angle)).moved(y)
-    found = fit(Task(run, start(), goal), tries=6)
-    there = placed(found.segments, start())[-1].last
+    found = fit(FittingTask(run, start(), goal), tries=6)
+    there = place_pieces(found.segments, start())[-1].last
     again = miss(there, goal)
     assert (again.gap, again.offset, again.angle) == pytest.approx((found.missed.gap, found.missed.offset, found.missed.angle), abs=1e-12)
     assert all(s.length > 0.0 and (not s.bends or 0.0 < s.angle <= math.pi + 1e-9) for s in found.segments)

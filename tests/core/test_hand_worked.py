@@ -190,7 +190,7 @@ def test_what_pipes_are_made_of() -> None:
 def test_a_duct_that_loses_heat() -> None:
     """Inside 120 W/(m² K), no wall, skin 550 K of gas at 900 K in a bay at 330 K: 120 · 350/570 = 73.684
     overall; 0.1 m² at 60 W/K: 330 + 570 exp(-0.122807)."""
-    out = wall_heat.cooled(900.0, 330.0, 550.0, 120.0, 0.0, 0.1, 60.0)
+    out = wall_heat.outlet_temperature(900.0, 330.0, 550.0, 120.0, 0.0, 0.1, 60.0)
     assert out == pytest.approx(834.127, abs=0.01)
 
 
@@ -269,7 +269,7 @@ def test_knock_relations() -> None:
 def test_blower_relations() -> None:
     """1.2 L at 9000 rev/min, 1.15 kg/m³, ratio 1.6: slip 0.10 · 0.6 · 10000/9000 = 0.066667; 1.15 · 0.18
     · (0.93 - 0.066667)."""
-    assert blower.blown(1.2e-3, 0.93, 0.10, 9000.0, 1.6, 1.15) == pytest.approx(0.178710, rel=1e-5)
+    assert blower.delivered_flow(1.2e-3, 0.93, 0.10, 9000.0, 1.6, 1.15) == pytest.approx(0.178710, rel=1e-5)
     assert blower.blower_efficiency(0.70, 0.10, 1.6) == pytest.approx(0.64)
     assert blower.blower_efficiency(0.70, 0.10, 9.0) == 0.25
 

@@ -12,7 +12,7 @@ from scipy.integrate import solve_bvp, solve_ivp
 from scipy.optimize import brentq
 
 from zarvik.core.heat import clearance
-from zarvik.core.heat.probes import EMISSIVITY, SHEATH, across, reading
+from zarvik.core.heat.probes import EMISSIVITY, SHEATH, cylinder_nusselt, probe_reading
 from zarvik.core.manifold import turbo_weight
 from zarvik.core.materials.metals import METALS
 
@@ -23,9 +23,9 @@ SIGMA = 5.670374419e-8
 def test_a_cylinder_across(reynolds: float) -> None:
     """Independent: the library's Churchill-Bernstein, and within 25 % of Zukauskas and of Whitaker where those hold."""
     expected = ht.Nu_cylinder_Churchill_Bernstein(Re=reynolds, Pr=0.71)
-    assert across(reynolds) == pytest.approx(expected, rel=1e-9)
+    assert cylinder_nusselt(reynolds) == pytest.approx(expected, rel=1e-9)
     if 1e3 < reynolds < 1e5:
-        assert across(reynolds) == pytest.approx(ht.Nu_cylinder_Zukauskas(Re=reynolds, Pr=0.71), rel=0.25)
+        assert cylinder_nusselt(reynolds) == pytest.approx(ht.Nu_cylinder_Zukauskas(Re=reynolds, Pr=0.71), rel=0.25)
 
 
 USUAL = {"gas": 1150.0, "wall": 1020.0, "flux": 75.0, "viscosity": 4.4e-5, "conductivity": 0.078, "diameter": 0.003, "depth": 0.015}
@@ -33,7 +33,7 @@ USUAL = {"gas": 1150.0, "wall": 1020.0, "flux": 75.0, "viscosity": 4.4e-5, "cond
 
 def test_a_probe_against_the_fins_equation() -> None:
     """Independent: the stem as a boundary problem with T^4 radiation along all of its length, integrated; its tip without heat."""
-    h = across(75.0 * 0.003 / 4.4e-5) * 0.078 / 0.003
+    h = cylinder_nusselt(75.0 * 0.003 / 4.4e-5) * 0.078 / 0.003
 
     def stem(x: np.ndarray, y: np.ndarray) -> np.ndarray:
         given = h * (y[0] - 1150.0) + EMISSIVITY * SIGMA * (y[0] ** 4 - 1020.0**4)
@@ -42,7 +42,7 @@ def test_a_probe_against_the_fins_equation() -> None:
     x = np.linspace(0.0, 0.015, 200)
     guess = np.vstack([np.full(200, 1100.0), np.zeros(200)])
     found = solve_bvp(stem, lambda a, b: np.array([a[0] - 1020.0, b[1]]), x, guess, tol=1e-6)
-    shown = reading(**USUAL)
+    shown = probe_reading(**USUAL)
     assert shown.shown == pytest.approx(float(found.sol(0.015)[0]), abs=0.5)
     assert shown.error == shown.shown - 1150.0 and 1020.0 < shown.shown < 1150.0
     assert shown.late == pytest.approx(8400.0 * 530.0 * 0.003 / (4.0 * h), rel=0.4)
@@ -51,26 +51,26 @@ def test_a_probe_against_the_fins_equation() -> None:
 def test_probes_over_their_range() -> None:
     """Common practice, no source: a thick one and a short one read less, one port's beats less than the stream behind the
     collector, a bare cold wall less; thin ones follow faster. Some 10 to 60 K low in a hot exhaust."""
-    assert -60.0 < reading(**USUAL).error < -5.0
+    assert -60.0 < probe_reading(**USUAL).error < -5.0
     for name, values in (("diameter", (0.0015, 0.003, 0.0045, 0.006)), ("wall", (1140.0, 1050.0, 900.0, 700.0))):
-        errors = [reading(**{**USUAL, name: v}).error for v in values]
+        errors = [probe_reading(**{**USUAL, name: v}).error for v in values]
         assert errors == sorted(errors, reverse=True)
-    deep = [reading(**{**USUAL, "depth": d}).error for d in (0.004, 0.008, 0.015, 0.03)]
+    deep = [probe_reading(**{**USUAL, "depth": d}).error for d in (0.004, 0.008, 0.015, 0.03)]
     assert deep == sorted(deep)
-    beats = [reading(**USUAL, blows=b).error for b in (1.0, 0.6, 0.33)]
+    beats = [probe_reading(**USUAL, blows=b).error for b in (1.0, 0.6, 0.33)]
     assert beats == sorted(beats, reverse=True)
-    late = [reading(**{**USUAL, "diameter": d}).late for d in (0.0015, 0.003, 0.006)]
+    late = [probe_reading(**{**USUAL, "diameter": d}).late for d in (0.0015, 0.003, 0.006)]
     assert late == sorted(late) and 0.5 < late[0] < late[2] < 25.0
     # Deep, it is radiation alone: the library's Nusselt number at the flow of a beat, a third of the time
     inside = 0.33 * ht.Nu_cylinder_Churchill_Bernstein(Re=75.0 / 0.33 * 0.003 / 4.4e-5, Pr=0.71) * 0.078 / 0.003
     tip = brentq(lambda t: inside * (1150.0 - t) - EMISSIVITY * SIGMA * (t**4 - 1020.0**4), 1020.0, 1150.0)
-    assert reading(**{**USUAL, "depth": 0.5}, blows=0.33).shown == pytest.approx(tip, abs=1e-3)
-    assert reading(**{**USUAL, "wall": 1150.0}).error == pytest.approx(0.0, abs=1e-6)
+    assert probe_reading(**{**USUAL, "depth": 0.5}, blows=0.33).shown == pytest.approx(tip, abs=1e-3)
+    assert probe_reading(**{**USUAL, "wall": 1150.0}).error == pytest.approx(0.0, abs=1e-6)
     for wrong in ({"depth": 0.0}, {"flux": 0.0}):
         with pytest.raises(ValueError, match="probe"):
-            reading(**{**USUAL, **wrong})
+            probe_reading(**{**USUAL, **wrong})
     with pytest.raises(ValueError, match="probe"):
-        reading(**USUAL, blows=1.2)
+        probe_reading(**USUAL, blows=1.2)
 
 
 @pytest.mark.parametrize(("radius", "away", "sight"), [(0.03, 0.06, 0.5), (0.03, 0.25, 0.5), (0.024, 0.1, 0.12), (0.03, 0.05, 50.0)])
@@ -239,13 +239,13 @@ def test_a_pipe_between_hangers() -> None:
     root = brentq(math.sin, 2.0, 4.0)
     inertia, area = math.pi / 64.0 * (0.0635**4 - 0.0603**4), math.pi / 4.0 * (0.0635**2 - 0.0603**2)
     expected = (root / 1.1) ** 2 * math.sqrt(193e9 * inertia / (7900.0 * area)) / (2.0 * math.pi)
-    assert turbo_weight.swing(0.0635, 0.0016, 1.1, 193e9, 7900.0) == pytest.approx(expected, rel=1e-9)
+    assert turbo_weight.hanging_frequency(0.0635, 0.0016, 1.1, 193e9, 7900.0) == pytest.approx(expected, rel=1e-9)
     kind = {"grows": 0.01, "diameter": 0.0635, "wall": 0.0016, "stuff": METALS["stainless"], "hot": 700.0, "cylinders": 4, "limit": 7000.0}
-    assert turbo_weight.hung(mass=4.0, length=0.6, **kind).hangers == 2
-    heavy = turbo_weight.hung(mass=23.0, length=3.0, **kind)
+    assert turbo_weight.hanger_plan(mass=4.0, length=0.6, **kind).hangers == 2
+    heavy = turbo_weight.hanger_plan(mass=23.0, length=3.0, **kind)
     assert heavy.hangers == 5 and heavy.between == pytest.approx(0.6)
-    long = turbo_weight.hung(mass=9.0, length=3.9, **kind)
+    long = turbo_weight.hanger_plan(mass=9.0, length=3.9, **kind)
     assert long.hangers == 4 and 0.0 < long.swings < 7000.0
     assert long.swings * 4 / 120.0 == pytest.approx(
-        turbo_weight.swing(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0)
+        turbo_weight.hanging_frequency(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0)
     )

@@ -20,7 +20,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.ducts import flow, march, wall_heat
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss
-from zarvik.core.engine.blower import blower_efficiency, blown
+from zarvik.core.engine.blower import blower_efficiency, delivered_flow
 from zarvik.core.gas.combustion import FUELS, burn
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
@@ -31,7 +31,7 @@ from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.units.units import Quantity, parse
 
 GAS = mix(burn(FUELS["petrol98"], 0.85).products).packed
@@ -44,7 +44,7 @@ def changed(project: Project, **values: str) -> Project:
     for name, text in values.items():
         place = name.replace("__", ".")
         now = get(project, place)
-        project = put(project, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
+        project = with_value(project, place, parse(text, now.kind) if isinstance(now, Quantity) else text)
     return project
 
 
@@ -123,8 +123,8 @@ def test_gate_area_and_flow() -> None:
 
 def test_blower_by_hand() -> None:
     """Closed form: displacement times speed times density, less slip that grows with pressure."""
-    assert blown(4.5e-4, 0.93, 0.1, 12000.0, 1.0, 1.15) == pytest.approx(1.15 * 4.5e-4 * 200 * 0.93)
-    assert blown(4.5e-4, 0.93, 0.1, 12000.0, 1.8, 1.15) < 1.15 * 4.5e-4 * 200 * 0.93
+    assert delivered_flow(4.5e-4, 0.93, 0.1, 12000.0, 1.0, 1.15) == pytest.approx(1.15 * 4.5e-4 * 200 * 0.93)
+    assert delivered_flow(4.5e-4, 0.93, 0.1, 12000.0, 1.8, 1.15) < 1.15 * 4.5e-4 * 200 * 0.93
     assert blower_efficiency(0.66, 0.1, 1.6) == pytest.approx(0.60)
 
 
@@ -161,9 +161,9 @@ def test_skin_balances_heat(gas: float, inside: float, outside: float, resistanc
 
 def test_cooling_along_a_pipe_limits() -> None:
     """No area nothing; endless area the bay's temperature; little area the linear heat."""
-    assert wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.0, 100.0) == 1000.0
-    assert wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 1e6, 100.0) == pytest.approx(300.0)
-    small = wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.001, 100.0)
+    assert wall_heat.outlet_temperature(1000.0, 300.0, 700.0, 50.0, 0.0, 0.0, 100.0) == 1000.0
+    assert wall_heat.outlet_temperature(1000.0, 300.0, 700.0, 50.0, 0.0, 1e6, 100.0) == pytest.approx(300.0)
+    small = wall_heat.outlet_temperature(1000.0, 300.0, 700.0, 50.0, 0.0, 0.001, 100.0)
     assert 1000.0 - small == pytest.approx(50.0 * 300.0 * 0.001 / 100.0, rel=0.01)
 
 
@@ -378,7 +378,7 @@ def test_wrapped_manifold_wakes_earlier(tarn: Project) -> None:
     """Heat kept in the gas spools the turbine."""
 
     def boost(cover: str) -> float:
-        project = put(tarn, "manifold.primaries.cover", cover)
+        project = with_value(tarn, "manifold.primaries.cover", cover)
         return prepare(assemble(project)).at(2600.0).boost
 
     assert boost("wrap") > boost("bare") + 1e3

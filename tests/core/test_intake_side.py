@@ -36,7 +36,7 @@ def test_area_of_a_blade(shaft: float, degrees: float) -> None:
 
 def test_what_a_throttle_leaves_to_feel() -> None:
     """The pressure behind the blade is looked for from the two flows written out (isentropic nozzle of NACA 1135, pump of the engine)."""
-    engine = butterfly.Breath(0.002, 0.85, 100e3, 295.0)
+    engine = butterfly.NaturalIntake(0.002, 0.85, 100e3, 295.0)
     area = butterfly.area_for(engine, 2000.0)
 
     def over(p: float) -> float:
@@ -65,10 +65,10 @@ def test_a_meter_goes_with_its_area() -> None:
     """An insert of a 60 mm housing that says 600 kg/h says it of 937 in one of 75 mm, and 64 % of what goes through (areas by hand)."""
     one = meter.Meter("film", 0.060, 600.0 / 3600.0)
     wide = dataclasses.replace(one, housing=0.075)
-    assert meter.reach(one) * 3600.0 == pytest.approx(600.0) and meter.says(one) == 1.0
-    assert meter.reach(wide) * 3600.0 == pytest.approx(937.5) and meter.says(wide) == pytest.approx(0.64)
+    assert meter.meter_range(one) * 3600.0 == pytest.approx(600.0) and meter.says(one) == 1.0
+    assert meter.meter_range(wide) * 3600.0 == pytest.approx(937.5) and meter.says(wide) == pytest.approx(0.64)
     asked = meter.housing_for(one, 900.0 / 3600.0)
-    assert 3600.0 * meter.reach(dataclasses.replace(one, housing=asked)) == pytest.approx(945.0)
+    assert 3600.0 * meter.meter_range(dataclasses.replace(one, housing=asked)) == pytest.approx(945.0)
     assert math.isnan(meter.housing_for(meter.Meter("film", 0.06), 0.2))
 
 

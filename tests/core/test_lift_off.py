@@ -12,15 +12,23 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.blow_off.throttle_closing import greitzer, left_of_surge, lifted, needed_area, room, size_for, spring_window
+from zarvik.core.blow_off.throttle_closing import (
+    greitzer,
+    needed_area,
+    ratio_left_of_surge,
+    room,
+    simulate_lift_off,
+    size_for,
+    spring_window,
+)
 from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.checks import blow_off
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.boost_control import blow_off_of
-from zarvik.project.cures.cure_edits import cured
-from zarvik.project.edits.edits import put
+from zarvik.project.cures.cure_edits import with_changes
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 
 
@@ -53,10 +61,14 @@ def test_the_orifice_by_hand(solver: Solver) -> None:
 
 def test_the_cubic() -> None:
     """Moore & Greitzer 1986: level at the surge line and at no flow, half of the rise at no flow, up again when turned back."""
-    assert left_of_surge(2.0, 1.0) == 2.0 and left_of_surge(2.0, 1.7) == 2.0 and left_of_surge(2.0, 0.0) == pytest.approx(1.5)
+    assert (
+        ratio_left_of_surge(2.0, 1.0) == 2.0
+        and ratio_left_of_surge(2.0, 1.7) == 2.0
+        and ratio_left_of_surge(2.0, 0.0) == pytest.approx(1.5)
+    )
 
     def slope(x):
-        return (left_of_surge(2.0, x + 1e-5) - left_of_surge(2.0, x - 1e-5)) / 2e-5
+        return (ratio_left_of_surge(2.0, x + 1e-5) - ratio_left_of_surge(2.0, x - 1e-5)) / 2e-5
 
     assert abs(slope(0.0)) < 1e-4 and abs(slope(1.0)) < 1e-4 and slope(0.5) == pytest.approx(0.75, rel=1e-6) and slope(-0.5) < 0.0
 
@@ -78,7 +90,7 @@ def test_greitzers_limit(solver: Solver) -> None:
         return dataclasses.replace(solver, path=build)
 
     _, length, area = room(with_volume(1e-3))
-    quiet = lifted(with_volume(6e-5), s, BlowOff(0.0), longest=1.0, left=0.2)
+    quiet = simulate_lift_off(with_volume(6e-5), s, BlowOff(0.0), longest=1.0, left=0.2)
     flow, edge, p = float(quiet.flow[-1]), float(quiet.edge[-1]), float(quiet.pressure[-1])
     x = flow / edge
     assert 0.6 < x < 0.9
@@ -88,7 +100,7 @@ def test_greitzers_limit(solver: Solver) -> None:
     limit = damps / feeds
     swings = []
     for share in (0.3, 0.6, 1.6, 4.0):
-        found = lifted(with_volume(share * limit), s, BlowOff(0.0), longest=2.5, left=0.2)
+        found = simulate_lift_off(with_volume(share * limit), s, BlowOff(0.0), longest=2.5, left=0.2)
         late = found.flow[len(found.flow) * 3 // 4 :]
         swings.append(float(late.max() - late.min()) / flow)
     assert max(swings[:2]) < 0.05 and min(swings[2:]) > 0.5, (limit, swings)
@@ -113,19 +125,19 @@ def test_two_ways_to_a_size(demo: str) -> None:
         size = diameter_of(needed_area(solver, s))
         sold = size_for(solver, s, BlowOff(0.0))
         assert sold is not None and 0.85 * size <= sold <= 1.3 * size
-        bare = lifted(solver, s, BlowOff(0.0))
+        bare = simulate_lift_off(solver, s, BlowOff(0.0))
         assert bare.back >= 2 and bare.peak > s[k.P2]
-        below = [lifted(solver, s, BlowOff(d)).below for d in VALVES]
+        below = [simulate_lift_off(solver, s, BlowOff(d)).below for d in VALVES]
         assert all(b <= a + 0.02 for a, b in itertools.pairwise(below)) and below[-1] < 0.1 < bare.below
-    fine = lifted(solver, s, BlowOff(0.028), step=5e-5)
-    coarse = lifted(solver, s, BlowOff(0.028))
+    fine = simulate_lift_off(solver, s, BlowOff(0.028), step=5e-5)
+    coarse = simulate_lift_off(solver, s, BlowOff(0.028))
     assert fine.peak == pytest.approx(coarse.peak, rel=0.01) and fine.below == pytest.approx(coarse.below, abs=0.03)
 
 
 def test_mass_of_the_pipe(solver: Solver) -> None:
     """With a valve that never opens and a throttle that stays open nothing happens: what flows goes on flowing."""
     s = state_of(solver, 6400.0)
-    still = lifted(solver, s, BlowOff(0.0), longest=0.05, left=1.0)
+    still = simulate_lift_off(solver, s, BlowOff(0.0), longest=0.05, left=1.0)
     assert still.below == 0.0 and still.back == 0
     assert still.flow[-1] == pytest.approx(s[k.AIR], rel=0.12) and still.pressure[-1] == pytest.approx(s[k.P2], rel=0.08)
 
@@ -144,13 +156,13 @@ def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
         ("gate.blow_spring", "0.2 bar", "pressure_difference"),
         ("gate.blow_spring", "3 bar", "pressure_difference"),
     ):
-        project = put(tarn, place, parse(text, kind))
+        project = with_value(tarn, place, parse(text, kind))
         found = verdict(project)
         assert found.state in ("tight", "fails") and found.changes  # type: ignore[attr-defined]
-        assert verdict(cured(project, found.changes)).state == "holds"  # type: ignore[attr-defined]
-    vented = put(put(tarn, "gate.metered", "yes"), "gate.blow_to", "air")
+        assert verdict(with_changes(project, found.changes)).state == "holds"  # type: ignore[attr-defined]
+    vented = with_value(with_value(tarn, "gate.metered", "yes"), "gate.blow_to", "air")
     told = verdict(vented)
-    assert told.state == "fails" and verdict(cured(vented, told.changes)).state == "holds"  # type: ignore[attr-defined]
+    assert told.state == "fails" and verdict(with_changes(vented, told.changes)).state == "holds"  # type: ignore[attr-defined]
     assert verdict(tarn).state == "holds"  # type: ignore[attr-defined]
     assert verdict(shipped.demo("skerry")) is None and blow_off_of(shipped.demo("moth")) is None
     # A compressor that does not work has nothing to blow off

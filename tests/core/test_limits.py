@@ -51,7 +51,7 @@ from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.manifold.primaries import without_primaries
 
 # key: (good, most, margin at the middle between the two)
@@ -588,7 +588,7 @@ def test_wrap_keeps_the_metal_hot() -> None:
     for cover in ("bare", "wrap"):
         project = without_primaries(tarn)
         for piece in ("primaries", "collector"):
-            project = put(project, f"manifold.{piece}.cover", cover)
+            project = with_value(project, f"manifold.{piece}.cover", cover)
         solver = prepare(assemble(project))
         point = solver.at(6400.0)
         found[cover] = next(s for s in point.stretches if s.id == "collector")

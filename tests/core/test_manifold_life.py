@@ -58,14 +58,14 @@ def test_the_order_of_the_trade_on_any_engine() -> None:
 def test_what_is_done_to_tubes_helps() -> None:
     """Common practice, no source: a brace and purged roots first of all, then slip joints, stress relief, a thicker wall."""
     thin = made(MERGE, wall=0.00165)
-    found = dict(life.longer(thin, 1070.0))
+    found = dict(life.life_improvements(thin, 1070.0))
     assert found[life.BRACE] > 3.0 and found[life.PURGE] > 3.0
     assert set(found) <= {life.BRACE, life.SLIP, life.PURGE, life.RELIEF, life.WALL}
     best = dataclasses.replace(thin, braced=True, slip=True, purged=True, relieved=True)
     assert life.life(best, 1070.0).cycles > 100.0 * life.life(thin, 1070.0).cycles
-    assert not {life.BRACE, life.RELIEF} & set(dict(life.longer(best, 1070.0)))
-    assert life.longer(made(CAST), 1070.0) == ()
-    factors = [factor for _, factor in life.longer(thin, 1070.0)]
+    assert not {life.BRACE, life.RELIEF} & set(dict(life.life_improvements(best, 1070.0)))
+    assert life.life_improvements(made(CAST), 1070.0) == ()
+    factors = [factor for _, factor in life.life_improvements(thin, 1070.0)]
     assert factors == sorted(factors, reverse=True)
 
 
@@ -73,7 +73,7 @@ def test_bending_is_the_beam_until_the_flange_slides() -> None:
     """Independent: the beam's equation with ends held in direction, integrated; beyond the sliding force the strain is that force's:
     F L / 2 over E W, with a pencil 6000 N on 80 mm of 48.3 x 3.7 tube."""
     long = made(MERGE, spacing=0.09, wall=0.002, length=0.55)
-    strain, slides = life.bent(long, 1050.0)
+    strain, slides = life.bending_strain(long, 1050.0)
     aside = 0.135 * (18.7e-6 * (1050.0 - 293.15) - 23e-6 * 90.0) - 0.0005
 
     def beam(x: np.ndarray, y: np.ndarray) -> np.ndarray:
@@ -83,12 +83,12 @@ def test_bending_is_the_beam_until_the_flange_slides() -> None:
     found = solve_bvp(beam, lambda a, b: np.array([a[0], a[1], b[0] - aside, b[1]]), x, np.zeros((4, 40)))
     assert not slides and strain == pytest.approx(0.5 * long.diameter * abs(found.sol(0.0)[2]), rel=1e-6)
     short = made(LOG, diameter=0.0483, wall=0.0037, length=0.08)
-    strain, slides = life.bent(short, 1050.0)
+    strain, slides = life.bending_strain(short, 1050.0)
     elastic = 193e9 + (127e9 - 193e9) * (1050.0 - 293.15) / 780.0
     section = math.pi / 32.0 * (0.0483**4 - 0.0409**4) / 0.0483
     assert slides and strain == pytest.approx(6000.0 * 0.08 / (2.0 * elastic * section), rel=1e-9)
-    assert life.bent(made(MERGE, slip=True), 1050.0) == (0.0, False)
-    assert life.bent(made(LOG, slip=True), 1050.0)[0] > 0.0
+    assert life.bending_strain(made(MERGE, slip=True), 1050.0) == (0.0, False)
+    assert life.bending_strain(made(LOG, slip=True), 1050.0)[0] > 0.0
 
 
 def test_sums_of_damage_by_hand() -> None:

@@ -14,14 +14,14 @@ from scipy.sparse import diags, identity, kron
 from scipy.sparse.linalg import spsolve
 
 from zarvik.core.airpath.banks import banks_of
-from zarvik.core.airpath.exhaust_pulses import beats_of, groups
+from zarvik.core.airpath.exhaust_pulses import groups, pulsed_entries
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet as sheet_of
 from zarvik.core.checks import Verdict
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.junctions import joining_through, merged, parting_side
+from zarvik.core.ducts.junctions import merged, parting_side, straight_loss_joining
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.catalyst import SQUARE, honeycomb_loss
 from zarvik.core.ducts.pieces.collector import collector_loss
@@ -35,9 +35,9 @@ from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import parse
@@ -88,7 +88,7 @@ def test_streams_that_meet(share: float, wide: float, degrees: float) -> None:
     straight, _ = mixed(share, wide, math.radians(degrees))
     cosine = math.cos(math.radians(degrees))
     slack = 0.02 + 0.03 * (share * wide) ** 2
-    assert joining_through(share, wide, cosine) == pytest.approx(straight, abs=slack)
+    assert straight_loss_joining(share, wide, cosine) == pytest.approx(straight, abs=slack)
 
 
 @pytest.mark.parametrize(("share", "loss"), [(0.2, 0.27), (0.4, 0.46), (0.6, 0.57)])
@@ -96,7 +96,7 @@ def test_a_square_tee_of_the_tables(share: float, loss: float) -> None:
     """I. E. Idelchik, 3rd ed., diagram 7-4, straight stream of a square junction, 1.55 q − q² (from memory): momentum alone
     asks for a little more, as its walls take some of the push."""
     assert loss == pytest.approx(1.55 * share - share**2, abs=5e-3)
-    assert loss < joining_through(share, 1.0, 0.0) < 1.5 * loss
+    assert loss < straight_loss_joining(share, 1.0, 0.0) < 1.5 * loss
 
 
 def test_streams_that_part() -> None:
@@ -150,14 +150,14 @@ def test_a_branch_over_its_range() -> None:
 
 def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
     """In the document: a square branch passes less, and the boost that the gate can hold at the least is higher."""
-    unknown = put(tarn, "gate.discharge", parse("? 65 %", "ratio"))
+    unknown = with_value(tarn, "gate.discharge", parse("? 65 %", "ratio"))
     found = {}
     for degrees in (0, 90):
-        found[degrees] = assemble(put(unknown, "gate.angle", parse(f"{degrees} °", "angle"))).gate
+        found[degrees] = assemble(with_value(unknown, "gate.angle", parse(f"{degrees} °", "angle"))).gate
     assert found[0].discharge > found[90].discharge + 0.1
-    flap = assemble(put(unknown, "gate.kind", "inside")).gate
+    flap = assemble(with_value(unknown, "gate.kind", "inside")).gate
     assert flap.discharge == pytest.approx(0.6)
-    said = assemble(put(tarn, "gate.angle", parse("90 °", "angle"))).gate
+    said = assemble(with_value(tarn, "gate.angle", parse("90 °", "angle"))).gate
     assert said.discharge == pytest.approx(0.7)
 
 
@@ -167,7 +167,7 @@ def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
 @pytest.fixture(scope="module")
 def later(tarn: Project) -> dict[int, Solver]:
     """Tarn with the gas back right behind the turbine, behind the fourth piece, and at the end."""
-    return {n: prepare(assemble(put(tarn, "gate.rejoin", parse(str(n), "count")))) for n in (0, 4, 60)}
+    return {n: prepare(assemble(with_value(tarn, "gate.rejoin", parse(str(n), "count")))) for n in (0, 4, 60)}
 
 
 def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
@@ -249,9 +249,9 @@ def test_random_ways_back_close(name: str) -> None:
 
 def opposed(tarn: Project) -> Project:
     """Tarn's engine with its cylinders in two banks and one crossover."""
-    project = put(without_primaries(tarn), "space.head.banks", "vee")
+    project = with_value(without_primaries(tarn), "space.head.banks", "vee")
     project, _ = insert_piece(project, "manifold", 2, "crossover", angle=parse("40 °", "angle"))
-    return put(project, "manifold.primaries.count", parse("2", "count"))
+    return with_value(project, "manifold.primaries.count", parse("2", "count"))
 
 
 def test_a_crossover_by_hand(tarn: Project) -> None:
@@ -280,10 +280,10 @@ def test_banks_over_the_crossover(tarn: Project) -> None:
     key = next(p.id for p in project.manifold if p.kind == "crossover")
     build = assemble(project)
     assert [e.parallel for e in build.runs["manifold"]] == [4, 2, 2]
-    assert beats_of(build)[0][0].delays[0] != beats_of(build)[0][0].delays[1]
+    assert pulsed_entries(build)[0][0].delays[0] != pulsed_entries(build)[0][0].delays[1]
 
     def apart(name: str, text: str) -> float:
-        made = prepare(assemble(put(project, f"manifold.{key}.{name}", parse(text, "length"))))
+        made = prepare(assemble(with_value(project, f"manifold.{key}.{name}", parse(text, "length"))))
         found = banks_of(made.path, made.at(6400.0))
         assert found is not None
         return found.pressure
@@ -295,9 +295,9 @@ def test_banks_over_the_crossover(tarn: Project) -> None:
 def test_each_bank_has_a_scroll(tarn: Project) -> None:
     """Two scrolls behind a crossover take a bank each, whatever the firing order makes of that."""
     project = opposed(tarn)
-    twin = put(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count"))
+    twin = with_value(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count"))
     assert [set(g) for g in groups(assemble(twin))] == [{1, 2}, {3, 4}]
-    alone = put(put(tarn, "space.head.banks", "one"), f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    alone = with_value(with_value(tarn, "space.head.banks", "one"), f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     assert [set(g) for g in groups(assemble(alone))] == [{1, 4}, {2, 3}]
 
 
@@ -333,12 +333,12 @@ def test_the_mean_over_the_overlap() -> None:
 def test_neighbours_press_on_those_that_are_open(tarn: Project) -> None:
     """Common practice, no source: short pipes of four cylinders into one entry leave more behind at low speed than two
     scrolls; of three cylinders no neighbour blows meanwhile; long pipes bring the blow late. What is left behind costs air."""
-    short = put(without_primaries(tarn), "manifold.primaries.length", parse("80 mm", "length"))
+    short = with_value(without_primaries(tarn), "manifold.primaries.length", parse("80 mm", "length"))
     four = prepare(assemble(short)).at(2500.0).turbo.overlap
-    two = prepare(assemble(put(short, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count")))).at(2500.0).turbo.overlap
+    two = prepare(assemble(with_value(short, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count")))).at(2500.0).turbo.overlap
     assert four > two + 0.15 and two < 1.0 < four
     point = prepare(assemble(short)).at(2500.0)
-    none = prepare(assemble(put(short, f"turbos.{tarn.turbo}.turbine.pulses", parse("0 %", "ratio")))).at(2500.0)
+    none = prepare(assemble(with_value(short, f"turbos.{tarn.turbo}.turbine.pulses", parse("0 %", "ratio")))).at(2500.0)
     assert none.turbo.overlap == 1.0
     # Heywood eq. 6.2 with a pencil: gamma 1.35, compression 9.6, over the same at a ratio of 1.1
     pressures = [p.stations["exhaust_port"].pressure / p.stations["plenum"].pressure for p in (point, none)]
@@ -412,21 +412,21 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
         return {v.id: v for v in answer(assemble(project), ()).verdicts}
 
     assert "each_gate" not in verdicts(fell)
-    one = put(fell, "gate.count", parse("1", "count"))
+    one = with_value(fell, "gate.count", parse("1", "count"))
     found = verdicts(one)["each_gate"]
-    assert found.state == "fails" and "each_gate" not in verdicts(cured(one, found.changes))
+    assert found.state == "fails" and "each_gate" not in verdicts(with_changes(one, found.changes))
     tarn = shipped.demo("tarn")
-    twin = put(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    twin = with_value(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     assert verdicts(twin)["each_gate"].state == "open"
-    narrow = put(tarn, "gate.branch", parse("30 mm", "length"))
+    narrow = with_value(tarn, "gate.branch", parse("30 mm", "length"))
     branch = verdicts(narrow)["branch"]
-    assert branch.state == "fails" and "branch" not in verdicts(cured(narrow, branch.changes))
-    assert verdicts(put(tarn, "gate.branch", parse("34 mm", "length")))["branch"].state == "tight"
-    five = put(put(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch", parse("0 mm", "length"))
+    assert branch.state == "fails" and "branch" not in verdicts(with_changes(narrow, branch.changes))
+    assert verdicts(with_value(tarn, "gate.branch", parse("34 mm", "length")))["branch"].state == "tight"
+    five = with_value(with_value(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch", parse("0 mm", "length"))
     assert verdicts(five)["order"].state == "tight" and verdicts(five)["closure"].state == "holds"
-    vee = verdicts(put(without_primaries(tarn), "space.head.banks", "vee"))
+    vee = verdicts(with_value(without_primaries(tarn), "space.head.banks", "vee"))
     assert vee["banks"].state == "open" and vee["banks"].cure is not None
-    shared = put(without_primaries(fell), "hot_sides", "shared")
+    shared = with_value(without_primaries(fell), "hot_sides", "shared")
     assert "one pipe that feeds them" in verdicts(shared)["banks"].text.whole
     crossed = verdicts(opposed(tarn))
     assert crossed["banks"].state == "holds" and crossed["crossing"].state == "fails"
@@ -436,8 +436,8 @@ def test_a_bypass_that_vents() -> None:
     """A blower's bypass into the open: the charge stays cooler than with one that leads back, by more the more is too much; all air comes
     through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35
     bar."""
-    project = put(shipped.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
-    back, vented = (prepare(assemble(put(project, "blower.bypass", key))).at(6000.0) for key in ("back", "air"))
+    project = with_value(shipped.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
+    back, vented = (prepare(assemble(with_value(project, "blower.bypass", key))).at(6000.0) for key in ("back", "air"))
     for point in (back, vented):
         assert point.closure.solved and point.closure.energy < 1e-6
     hot, cool = (p.stations["compressor_outlet"].temperature for p in (back, vented))
@@ -470,13 +470,13 @@ def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     for place in ("gate.tube", "gate.branch"):
         found = []
         for bore in ("45 mm", "38 mm", "30 mm", "25 mm", "15 mm", "8 mm"):
-            judged = answer(assemble(put(tarn, place, parse(bore, "length"))), ())
+            judged = answer(assemble(with_value(tarn, place, parse(bore, "length"))), ())
             found.append((judged.target.boost, next(v for v in judged.verdicts if v.id == "gate")))
         assert found[0][0] == pytest.approx(found[1][0], abs=1.0) and found[-1][0] > found[-2][0] > 1.5e5
         margins = [v.margin for _, v in found]
         assert margins == sorted(margins, reverse=True) and margins[0] == pytest.approx(margins[1])  # type: ignore[type-var]
-        narrow = put(tarn, place, parse("15 mm", "length"))
-        after = answer(assemble(cured(narrow, found[-2][1].changes)), ())
+        narrow = with_value(tarn, place, parse("15 mm", "length"))
+        after = answer(assemble(with_changes(narrow, found[-2][1].changes)), ())
         assert next(v for v in after.verdicts if v.id == "gate").state == "holds"
 
 

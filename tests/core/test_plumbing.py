@@ -29,17 +29,17 @@ from zarvik.core.wastegate.hoses import (
     SEALED,
     UNHELD,
     as_moved,
-    both,
-    said,
-    seen,
-    wrongs,
+    diaphragm_pressures,
+    hose_faults,
+    hoses_of_pairs,
+    pressures_off_and_on,
 )
 from zarvik.core.wastegate.solenoid import NAMED, PORTS, place_of, role_of
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 
 NAMES = ("compressor", "plenum", "in", "out", "vent", "other", "lower", "upper", "air")
@@ -117,11 +117,11 @@ def test_every_valve_by_its_own_passages(control: str) -> None:
 def test_hoses_on_numbered_ports(tarn: Project, control: str, entry: str) -> None:
     """The same hoses on the car are right on one valve and wrong on another; the cure puts them where this valve wants them; of a valve
     that nobody has blown through nothing is claimed."""
-    base = put(put(tarn, "gate.spring", parse("0.6 bar", "pressure_gauge")), "gate.control", control)
-    base = put(base, f"gate.{entry}", "")
+    base = with_value(with_value(tarn, "gate.spring", parse("0.6 bar", "pressure_gauge")), "gate.control", control)
+    base = with_value(base, f"gate.{entry}", "")
     pairs = [("compressor", "in"), ("out", "lower"), ("other", "upper") if control == FOUR else ("vent", "open")]
     for letter, pair in zip("abc", pairs, strict=True):
-        base = put(put(base, f"gate.hose_{letter}", pair[0]), f"gate.hose_{letter}_to", pair[1])
+        base = with_value(with_value(base, f"gate.hose_{letter}", pair[0]), f"gate.hose_{letter}_to", pair[1])
 
     def judged(project: Project) -> dict[str, Verdict]:
         return {v.id: v for v in answer(assemble(project), ()).verdicts if v.id in ("plumbing", "solenoid")}
@@ -130,12 +130,12 @@ def test_hoses_on_numbered_ports(tarn: Project, control: str, entry: str) -> Non
     assert blind["plumbing"].state == "open" and blind["solenoid"].state == "open" and not blind["plumbing"].changes
     states = {}
     for code in (*PORTS[control], NAMED):
-        known = put(base, f"gate.{entry}", code)
+        known = with_value(base, f"gate.{entry}", code)
         found = judged(known)
         assert "solenoid" not in found
         states[code] = found["plumbing"].state
         if states[code] != "holds":
-            assert judged(cured(known, found["plumbing"].changes))["plumbing"].state == "holds"
+            assert judged(with_changes(known, found["plumbing"].changes))["plumbing"].state == "holds"
     assert states[NAMED] == "holds" and states["12-23" if control == THREE else "12.34-14.23"] == "holds" and "fails" in states.values()
     for written in (("2", "3", "1"), ("1", "4", "2", "3")):
         for port in ("in", "out", "vent", "other")[: len(written)]:
@@ -156,15 +156,15 @@ def test_what_the_gate_sees_by_graphs(control: str) -> None:
     for _ in range(400):
         pairs = [tuple(hand.sample([*ports, "open", "cap"], 2)) for _ in range(hand.randint(1, 4))]
         pairs = [(a, b) for a, b in pairs if {a, b} != {"open", "cap"}]
-        pipes = said(pairs)
+        pipes = hoses_of_pairs(pairs)
         for on in (False, True):
-            found = seen(pipes, control, on)
+            found = diaphragm_pressures(pipes, control, on)
             assert (found.lower, found.upper, found.bridged) == by_scipy(pairs, control, on), (pairs, on)
         whole = [(NAMES.index(a), NAMES.index(b)) for a, b in pairs if {"open", "cap"}.isdisjoint((a, b))]
         if whole and not any({a, b} <= {2, 3, 4, 5} for a, b in whole):
             rows, columns = zip(*whole, strict=True)
             parts, _ = connected_components(coo_array((np.ones(len(whole)), (rows, columns)), shape=(9, 9)), directed=False)
-            assert sum(w.kind == RING for w in wrongs(pipes, control)) == len(whole) - 9 + parts
+            assert sum(w.kind == RING for w in hose_faults(pipes, control)) == len(whole) - 9 + parts
 
 
 @pytest.mark.parametrize("control", [NONE, THREE, FOUR])
@@ -174,8 +174,8 @@ def test_the_plan_is_right(control: str, reference: str) -> None:
     actuator = Actuator(spring=0.5e5, full=0.8e5, diaphragm=0.06, valve=0.038, reference=reference, control=control)
     pairs = [(h.begin, h.end) for h in hoses(actuator)]
     for given in (pairs, [p for p in pairs if p != ("vent", "open")]):
-        assert wrongs(said(given), control) == ()
-        off, _ = both(said(given), control)
+        assert hose_faults(hoses_of_pairs(given), control) == ()
+        off, _ = pressures_off_and_on(hoses_of_pairs(given), control)
         moved = as_moved(actuator, off)
         assert (moved.control, moved.off, moved.reference) == (NONE, "", reference)
         # Where a hose really comes from counts, whatever is chosen.
@@ -201,7 +201,7 @@ def test_the_plan_is_right(control: str, reference: str) -> None:
 )
 def test_each_mistake(control: str, pairs: list[tuple[str, str]], kinds: list[str]) -> None:
     """Every kind, the worst first, with the letter of its hose."""
-    found = wrongs(said(pairs), control)
+    found = hose_faults(hoses_of_pairs(pairs), control)
     assert [w.kind for w in found] == kinds
     for wrong in found:
         if wrong.kind in (HALF, MISSING, SAME, RING):
@@ -217,7 +217,7 @@ def test_what_is_left_moves_it() -> None:
         ([("in", "lower")], 0.0, 0.0),
         ([("compressor", "lower"), ("lower", "upper")], 0.0, 0.0),
     ):
-        off = seen(said(pairs), NONE, False)
+        off = diaphragm_pressures(hoses_of_pairs(pairs), NONE, False)
         assert as_moved(actuator, off).pressures(1e5) == pytest.approx((below, above))
 
 
@@ -227,20 +227,20 @@ def verdict(project: Project) -> Verdict:
 
 def hosed(project: Project, *ends: str) -> Project:
     for place, end in zip((f"gate.hose_{letter}{to}" for letter in "abcd" for to in ("", "_to")), ends, strict=False):
-        project = put(project, place, end)
+        project = with_value(project, place, end)
     return project
 
 
 def test_the_verdict_and_its_cure() -> None:
     """Said as on the plan it holds; with ports 1 and 3 exchanged nothing holds the boost; the cure puts the plan on and holds."""
-    project = put(shipped.demo("tarn"), "gate.control", THREE)
+    project = with_value(shipped.demo("tarn"), "gate.control", THREE)
     assert not [v for v in answer(assemble(project)).verdicts if v.id == "plumbing"]
     right = hosed(project, "compressor", "in", "out", "lower", "vent", "open")
     assert verdict(right).state == "holds"
     wrong = hosed(project, "compressor", "vent", "out", "lower", "in", "open")
     found = verdict(wrong)
     assert found.state == "fails" and found.about == "gate"
-    mended = cured(wrong, found.changes)
+    mended = with_changes(wrong, found.changes)
     assert mended.gate.plumbed[:3] == (("compressor", "in"), ("out", "lower"), ("vent", "open"))
     assert verdict(mended).state == "holds"
     idle = verdict(hosed(project, "compressor", "lower"))

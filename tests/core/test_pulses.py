@@ -12,10 +12,10 @@ import pytest
 from scipy.integrate import solve_ivp
 from scipy.interpolate import PchipInterpolator
 
-from zarvik.core.airpath.exhaust_pulses import beats_of, groups
+from zarvik.core.airpath.exhaust_pulses import groups, pulsed_entries
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.turbine.monotone import curve_of
-from zarvik.core.turbine.pulses import Factors, Pulsing, factors, pulse_factors, table
+from zarvik.core.turbine.pulses import Factors, PulsedEntry, factors, pulse_factors, table
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.edits import edits
@@ -23,7 +23,7 @@ from zarvik.project.units.units import parse
 
 TURN = 2.0 * math.pi
 SWEPT, PISTON = 0.45e-3, 0.25 * math.pi * 0.081**2
-FOUR = Pulsing((0.0, 0.5 * TURN, TURN, 1.5 * TURN), SWEPT, PISTON, 9.5, 1.6e-3)
+FOUR = PulsedEntry((0.0, 0.5 * TURN, TURN, 1.5 * TURN), SWEPT, PISTON, 9.5, 1.6e-3)
 AREA = 5.5e-4
 
 
@@ -37,7 +37,7 @@ def nozzle(pressure: float, temperature: float, behind: float) -> float:
     return pressure * math.sqrt(g / (287.0 * temperature)) * mach * part
 
 
-def independent(beats: Pulsing, area: float, speed: float, ratio: float, behind: float = 1.05e5) -> tuple[float, float, float]:
+def independent(beats: PulsedEntry, area: float, speed: float, ratio: float, behind: float = 1.05e5) -> tuple[float, float, float]:
     """Work and flow factor and mean pressure ratio: unknowns are mass and internal energy of every cylinder and of the
     volume, integrated by SciPy's stiff solver with errors of 1e-6; the crank with its own formula."""
     g, r = 1.32, 287.0
@@ -149,7 +149,7 @@ def independent(beats: Pulsing, area: float, speed: float, ratio: float, behind:
         (dataclasses.replace(FOUR, volume=0.5e-3), AREA, 5500.0, 1.35),
     ],
 )
-def test_against_a_stiff_solver(beats: Pulsing, area: float, speed: float, ratio: float) -> None:
+def test_against_a_stiff_solver(beats: PulsedEntry, area: float, speed: float, ratio: float) -> None:
     """Independent: other unknowns, other crank formula, other integration."""
     mine = factors(beats, area, speed=speed, ratio=ratio, steps=2880)
     work, flow, mean = independent(beats, area, speed, ratio)
@@ -236,16 +236,16 @@ def test_who_beats_on_what() -> None:
     tarn = assemble(shipped.demo("tarn"))
     assert groups(tarn) == ((1, 3, 4, 2),)
     project = shipped.demo("tarn")
-    twin = assemble(edits.put(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count")))
+    twin = assemble(edits.with_value(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count")))
     assert groups(twin) == ((1, 4), (3, 2))
     fell = assemble(shipped.demo("fell"))
     assert groups(fell) == ((1, 5, 2, 3, 4),)
-    entries, area = beats_of(tarn)
+    entries, area = pulsed_entries(tarn)
     assert area == pytest.approx(tarn.turbo.turbine.area)
     by_hand = tarn.hot_volume + 0.16 * tarn.engine.displacement + tarn.turbo.turbine.volute
     assert entries[0].volume == pytest.approx(by_hand, abs=1e-6)
     assert len(entries[0].delays) == 4 and all(0.4 < d < 0.5 for d in entries[0].delays)
-    both, whole = beats_of(fell)
+    both, whole = pulsed_entries(fell)
     assert both[0].volume < 0.5 * (fell.hot_volume + 2.0 * fell.turbo.turbine.volute + 0.16 * fell.engine.displacement) + 1e-6
     assert whole == pytest.approx(fell.turbo.turbine.area)
 
@@ -255,7 +255,7 @@ def test_more_of_them_wakes_earlier() -> None:
     project = shipped.demo("tarn")
     boosts, powers = [], []
     for share in ("0 %", "50 %", "100 %", "150 %"):
-        solver = prepare(assemble(edits.put(project, f"turbos.{project.turbo}.turbine.pulses", parse(share, "ratio"))))
+        solver = prepare(assemble(edits.with_value(project, f"turbos.{project.turbo}.turbine.pulses", parse(share, "ratio"))))
         boosts.append(solver.at(2400.0).boost)
         powers.append(solver.at(6400.0).power)
     assert boosts == sorted(boosts) and boosts[2] > 1.5 * boosts[0]

@@ -14,7 +14,7 @@ from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import before_turbine, exhaust_risk, findings, may_torque, risk
 from zarvik.core.joints import hose_joints
 from zarvik.core.joints.flanges import Pattern
-from zarvik.core.joints.gaskets import Layer
+from zarvik.core.joints.gaskets import GasketLayer
 
 
 def row(kind: str = r.PORT, side: str = r.BOOST, **said: object) -> Row:
@@ -94,10 +94,11 @@ def test_clamps_hold_what_the_trade_sees() -> None:
     area = math.pi / 4.0 * 0.0635**2
 
     def lets_go(key: str, oily: bool, bead: bool) -> float:
-        return hose_joints.held(hose_joints.CLAMPS[key], oily=oily, bead=bead) / area / 1e5
+        return hose_joints.holding_force(hose_joints.CLAMPS[key], oily=oily, bead=bead) / area / 1e5
 
     assert (
-        1.2 < lets_go("tbolt", True, False) < 2.5 and 400.0 < hose_joints.held(hose_joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
+        1.2 < lets_go("tbolt", True, False) < 2.5
+        and 400.0 < hose_joints.holding_force(hose_joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
     )
     assert 3.0 < lets_go("tbolt", False, False) < 8.0 and 5.0 < lets_go("tbolt", True, True) < lets_go("tbolt", False, True) < 20.0
     for oily in (True, False):
@@ -110,11 +111,11 @@ def test_clamps_hold_what_the_trade_sees() -> None:
                 == 0.0
             )
     # With a pencil: 5 N m on M6 is 4,167 N; 0.648 of it round the hose, 0.85 past the hose, 0.45 after creep
-    assert hose_joints.pressing(hose_joints.CLAMPS["tbolt"]) == pytest.approx(2.0 * math.pi * 4166.7 * 0.6476 * 0.85 * 0.45, rel=2e-3)
+    assert hose_joints.seating_force(hose_joints.CLAMPS["tbolt"]) == pytest.approx(2.0 * math.pi * 4166.7 * 0.6476 * 0.85 * 0.45, rel=2e-3)
     # Independent: the band's pull summed in 20,000 steps round the half turn on both sides
     steps = (np.arange(20_000) + 0.5) * math.pi / 20_000
     summed = 2.0 * float(np.sum(4166.667 * np.exp(-0.3 * steps))) * math.pi / 20_000
-    assert hose_joints.pressing(hose_joints.CLAMPS["tbolt"]) == pytest.approx(summed * 0.85 * 0.45, rel=1e-6)
+    assert hose_joints.seating_force(hose_joints.CLAMPS["tbolt"]) == pytest.approx(summed * 0.85 * 0.45, rel=1e-6)
 
 
 def test_worst_first() -> None:
@@ -187,12 +188,18 @@ SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
         (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.080, 0.080, 0.006, 0.07)), [("pattern", "tight")]),
         (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(12, 0.094, 0.0, 0.012, 0.07)), [("pattern", "fails")]),
         # Fibre stands 250 °C, what settles is torqued once more (common practice, no source)
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=522.0), []),
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=524.0), [("gasket_heat", "fails")]),
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("paper", 1e-3)), temperature=394.0), [("gasket_heat", "fails")]),
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TORQUED), [("settles", "open")]),
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TESTED), []),
-        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3),), state=r.TORQUED), []),
+        (row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("fibre", 1e-3),), temperature=522.0), []),
+        (row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("fibre", 1e-3),), temperature=524.0), [("gasket_heat", "fails")]),
+        (
+            row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("steel", 1e-3), GasketLayer("paper", 1e-3)), temperature=394.0),
+            [("gasket_heat", "fails")],
+        ),
+        (
+            row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("steel", 1e-3), GasketLayer("phenolic", 6e-3)), state=r.TORQUED),
+            [("settles", "open")],
+        ),
+        (row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("steel", 1e-3), GasketLayer("phenolic", 6e-3)), state=r.TESTED), []),
+        (row(r.JOINT, made=r.FLANGED, layers=(GasketLayer("steel", 1e-3),), state=r.TORQUED), []),
         # A gate's signal wants 4 mm (common practice, no source)
         (row(r.HOSE, served="gate", bore=0.0035), [("signal", "tight")]),
         (row(r.HOSE, served="gate", bore=0.004), []),

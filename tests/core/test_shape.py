@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.closing import close
-from zarvik.core.layout.frame import Frame, about, facing, miss, start
-from zarvik.core.layout.run import Row, Segment, bend, corners, length, mass, of_table, placed, straight, table_of, volume
+from zarvik.core.layout.frame import Frame, frame_facing, miss, rotation_about, start
+from zarvik.core.layout.run import Row, Segment, bend, corner_points, length, mass, of_table, place_pieces, straight, table_of, volume
 
 segments = st.lists(
     st.one_of(
@@ -42,7 +42,7 @@ def test_ends_against_scipy(run: list[Segment]) -> None:
             turn = turn * Rotation.from_euler("y", 0.5 * small)
             place = place + turn.apply([0.0, 0.0, 2.0 * s.radius * math.sin(0.5 * small)])
             turn = turn * Rotation.from_euler("y", 0.5 * small)
-    last = placed(run, start())[-1].last
+    last = place_pieces(run, start())[-1].last
     assert np.allclose(last.origin, place, atol=1e-10) and np.allclose(last.axes, turn.as_matrix(), atol=1e-10)
     assert np.allclose(last.axes.T @ last.axes, np.eye(3), atol=1e-12)
 
@@ -50,15 +50,15 @@ def test_ends_against_scipy(run: list[Segment]) -> None:
 def test_bends_by_hand() -> None:
     """A quarter of 100 mm goes 100 mm on and 100 mm across; chord of a bend 2 R sin(a/2); two quarters with the tube
     turned half round are an offset; clockwise for who looks along: from x (left) to y (up)."""
-    quarter = placed([bend("b", 0.1, math.pi / 2, 0.05)], start())[0].last
+    quarter = place_pieces([bend("b", 0.1, math.pi / 2, 0.05)], start())[0].last
     assert np.allclose(quarter.origin, [0.1, 0.0, 0.1]) and np.allclose(quarter.along, [1.0, 0.0, 0.0])
-    one = placed([bend("b", 0.08, 1.1, 0.05)], start())[0].last
+    one = place_pieces([bend("b", 0.08, 1.1, 0.05)], start())[0].last
     assert np.linalg.norm(one.origin) == pytest.approx(2.0 * 0.08 * math.sin(0.55))
-    offset = placed([bend("a", 0.1, math.pi / 2, 0.05), bend("b", 0.1, math.pi / 2, 0.05, roll=math.pi)], start())[-1].last
+    offset = place_pieces([bend("a", 0.1, math.pi / 2, 0.05), bend("b", 0.1, math.pi / 2, 0.05, roll=math.pi)], start())[-1].last
     assert np.allclose(offset.origin, [0.2, 0.0, 0.2]) and np.allclose(offset.along, [0.0, 0.0, 1.0])
-    up = placed([bend("b", 0.1, math.pi / 2, 0.05, roll=math.pi / 2)], start())[0].last
+    up = place_pieces([bend("b", 0.1, math.pi / 2, 0.05, roll=math.pi / 2)], start())[0].last
     assert np.allclose(up.along, [0.0, 1.0, 0.0])
-    assert np.allclose(about(np.array([1.0, 0.0, 0.0]), 0.3), Rotation.from_rotvec([0.3, 0.0, 0.0]).as_matrix())
+    assert np.allclose(rotation_about(np.array([1.0, 0.0, 0.0]), 0.3), Rotation.from_rotvec([0.3, 0.0, 0.0]).as_matrix())
 
 
 def test_a_helix() -> None:
@@ -66,7 +66,7 @@ def test_a_helix() -> None:
     roll over the length of a bend; its pitch and its diameter follow (E. Kreyszig, Differential Geometry, 1959, §15)."""
     radius, angle, roll = 0.2, 0.002, 0.0008
     run = [bend(f"b{n}", radius, angle, 0.05, roll=roll) for n in range(20_000)]
-    points = np.array([p.last.origin for p in placed(run, start())])
+    points = np.array([p.last.origin for p in place_pieces(run, start())])
     curvature, torsion = 1.0 / radius, roll / (radius * angle)
     around = curvature / (curvature**2 + torsion**2)  # radius of the helix
     turn = 2.0 * math.pi / math.sqrt(curvature**2 + torsion**2)  # length of one turn along it
@@ -84,7 +84,7 @@ def test_a_helix() -> None:
 def test_bend_tables_there_and_back(run: list[Segment]) -> None:
     """Length, rotation, angle: a run made from its own table ends where the run does, in the same length."""
     again = of_table(table_of(run), 0.05)
-    one, two = placed(run, start())[-1].last, placed(again, start())[-1].last if again else start()
+    one, two = place_pieces(run, start())[-1].last, place_pieces(again, start())[-1].last if again else start()
     assert np.allclose(one.origin, two.origin, atol=1e-9) and np.allclose(one.along, two.along, atol=1e-9)
     assert length(again) == pytest.approx(length(run))
     assert all(-math.pi <= r.rotation <= math.pi for r in table_of(run))
@@ -94,10 +94,10 @@ def test_a_bend_table_by_hand() -> None:
     """Two straights before a bend are one feed; the rotation is that against the bend before."""
     run = [straight("a", 0.1, 0.05), straight("b", 0.05, 0.05), bend("c", 0.09, 0.7, 0.05, roll=0.4), straight("d", 0.2, 0.05)]
     assert table_of(run) == (Row(pytest.approx(0.15), 0.4, 0.7, 0.09), Row(0.2, 0.0))
-    points = corners(run, start())
+    points = corner_points(run, start())
     assert len(points) == 3 and np.allclose(points[1], [0.0, 0.0, 0.15 + 0.09 * math.tan(0.35)])
     with pytest.raises(ValueError, match="never meet"):
-        corners([bend("u", 0.1, math.pi, 0.05)], start())
+        corner_points([bend("u", 0.1, math.pi, 0.05)], start())
 
 
 def test_volumes_and_mass_against_a_mesh() -> None:
@@ -108,14 +108,14 @@ def test_volumes_and_mass_against_a_mesh() -> None:
     def body(radius: float) -> float:
         rings = []
         circle = [(radius * math.cos(t), radius * math.sin(t)) for t in np.linspace(0, 2 * math.pi, 240, endpoint=False)]
-        for piece in placed(run, start()):
+        for piece in place_pieces(run, start()):
             count = 160 if piece.segment.bends else 1
             for n in range(count + 1):
                 f = piece.at(n / count)
                 rings.append([f.origin + x * f.axes[:, 0] + y * f.axes[:, 1] for x, y in circle])
         # The rings of a bend are rolled against those before it: each piece is a body of its own.
         total, at = 0.0, 0
-        for piece in placed(run, start()):
+        for piece in place_pieces(run, start()):
             count = 160 if piece.segment.bends else 1
             part = np.array(rings[at : at + count + 1])
             at += count + 1
@@ -140,13 +140,13 @@ def test_volumes_and_mass_against_a_mesh() -> None:
 
 def test_how_an_end_misses() -> None:
     """Gap along, offset beside, angle: by hand."""
-    goal = facing(np.array([0.0, 0.0, 1.0]), np.array([0.0, 0.0, 1.0]))
-    end = facing(np.array([0.003, 0.004, 0.98]), np.array([math.sin(0.02), 0.0, math.cos(0.02)]))
+    goal = frame_facing(np.array([0.0, 0.0, 1.0]), np.array([0.0, 0.0, 1.0]))
+    end = frame_facing(np.array([0.003, 0.004, 0.98]), np.array([math.sin(0.02), 0.0, math.cos(0.02)]))
     found = miss(end, goal)
     assert (found.gap, found.offset, found.angle) == pytest.approx((0.02, 0.005, 0.02), rel=1e-9)
-    assert facing(np.zeros(3), np.array([0.0, 2.0, 0.0])).along == pytest.approx([0.0, 1.0, 0.0])
+    assert frame_facing(np.zeros(3), np.array([0.0, 2.0, 0.0])).along == pytest.approx([0.0, 1.0, 0.0])
     with pytest.raises(ValueError, match="length"):
-        facing(np.zeros(3), np.zeros(3))
+        frame_facing(np.zeros(3), np.zeros(3))
 
 
 @settings(max_examples=15, deadline=None)
@@ -156,10 +156,10 @@ def test_what_closes_closes(apart: tuple[float, ...], one: tuple[float, ...], tw
     shorter than it may be, all bends are of the stock's radius, and the fewest bends stand first."""
     if min(np.linalg.norm(one), np.linalg.norm(two), np.linalg.norm(apart)) < 0.1:
         return
-    end, goal = facing(np.zeros(3), np.array(one)), facing(np.array(apart), np.array(two))
+    end, goal = frame_facing(np.zeros(3), np.array(one)), frame_facing(np.array(apart), np.array(two))
     found = close(end, goal, bore=0.05, radii=(0.075,), leg=0.02)
     for way in found:
-        last = placed(way.segments, end)[-1].last
+        last = place_pieces(way.segments, end)[-1].last
         missed = miss(last, goal)
         assert max(abs(missed.gap), missed.offset, missed.angle) < 1e-6
         assert all(s.radius == 0.075 if s.bends else s.length >= 0.02 - 1e-9 for s in way.segments)
@@ -181,9 +181,9 @@ def test_what_was_built_is_found_again() -> None:
             straight("e", 0.02, 0.05),
         ],
     )
-    first = facing(np.array([0.3, -0.2, 0.1]), np.array([0.2, 0.5, 1.0]))
+    first = frame_facing(np.array([0.3, -0.2, 0.1]), np.array([0.2, 0.5, 1.0]))
     for bends, run in enumerate(built):
-        goal = placed(run, first)[-1].last
+        goal = place_pieces(run, first)[-1].last
         found = close(first, goal, bore=0.05, radii=(0.075,), leg=0.02)
         assert found and found[0].bends == bends and found[0].length <= length(run) + 1e-6
     dice = np.random.default_rng(4)

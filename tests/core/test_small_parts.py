@@ -118,7 +118,7 @@ def test_end_force_by_hand() -> None:
     worm = hose_joints.margin(hose_joints.CLAMPS["worm"], pressure=2.5e5, diameter=0.1, oily=True, bead=False)
     assert worm < 0.0 < hose_joints.margin(tbolt, pressure=1.5e5, diameter=0.0635, oily=True, bead=False)
     assert hose_joints.margin(tbolt, pressure=0.0, diameter=0.06, oily=True, bead=True) == math.inf
-    assert hose_joints.held(hose_joints.CLAMPS["none"], oily=False, bead=True) == 0.0
+    assert hose_joints.holding_force(hose_joints.CLAMPS["none"], oily=False, bead=True) == 0.0
 
 
 def test_a_flask_and_a_pipe() -> None:

@@ -14,17 +14,17 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet
 from zarvik.core.vehicle import towing
-from zarvik.core.vehicle.trailer import Train
+from zarvik.core.vehicle.trailer import TowingCase
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
-from zarvik.project.vehicle.towing import sentences, towed
+from zarvik.project.vehicle.towing import sentences, towing_report
 
 HP = 745.6998715822702
-TRAIN = Train(mass=5200.0, grade=0.09, speed=55.0 / 3.6, minutes=720.0)
+TRAIN = TowingCase(mass=5200.0, grade=0.09, speed=55.0 / 3.6, minutes=720.0)
 
 
 @pytest.fixture(scope="module")
@@ -37,8 +37,8 @@ def test_power_by_hand(skerry: Solver) -> None:
     233.4 = 91 N; · 15.278 / 0.87 = 93.5 kW. Down again the drive helps: 4061 · ... less."""
     car = dataclasses.replace(skerry.path.car, drag=0.65, drive=0.87)
     build = dataclasses.replace(skerry.path, car=car)
-    assert towing.asked_power(build.car, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
-    down = towing.asked_power(build.car, TRAIN, grade=-0.09)
+    assert towing.tractive_power(build.car, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
+    down = towing.tractive_power(build.car, TRAIN, grade=-0.09)
     assert down == pytest.approx((5200.0 * 9.80665 * (-0.09 + 0.013) / math.hypot(1.0, 0.09) + 91.0) * 15.278 * 0.87, rel=2e-3)
     # 55 km/h on a tyre of 630 mm, 1.35 and 4.1: 15.278 / 1.9792 · 5.535 · 60
     assert towing.engine_speed(build.car, TRAIN) == pytest.approx(2563.5, rel=1e-3)
@@ -68,14 +68,14 @@ def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
     gas = found.gas[np.isfinite(found.gas)]
     assert len(gas) > 4 and gas[0] > gas[-1] + 60.0 and (np.diff(gas[:4]) < 0.0).all()
 
-    def hot(train: Train) -> float:
-        load = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.path.car, train), train.speed)
+    def hot(train: TowingCase) -> float:
+        load = towing.at_power(skerry, 2600.0, towing.tractive_power(skerry.path.car, train), train.speed)
         assert load is not None
         return float(load.point.stations["turbine_inlet"].temperature)
 
     base = hot(TRAIN)
     assert hot(dataclasses.replace(TRAIN, grade=0.11)) > base + 10.0 and hot(dataclasses.replace(TRAIN, mass=4000.0)) < base - 10.0
-    still = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.path.car, TRAIN), 3.0)
+    still = towing.at_power(skerry, 2600.0, towing.tractive_power(skerry.path.car, TRAIN), 3.0)
     assert still is not None and still.point.stations["turbine_inlet"].temperature > base
     slow = towing.hill(skerry, skerry.path.car, dataclasses.replace(TRAIN, mass=9000.0), skerry.path.fittings)
     assert not slow.holds > TRAIN.speed or slow.load is None or slow.gas.max() > base
@@ -84,10 +84,10 @@ def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
 def test_iron_warms_as_its_balance_integrates(skerry: Solver) -> None:
     """Independent: the housing's balance with T^4 integrated by SciPy from the same beginning: within 6 % of the way; at its time
     constant 63 % of it is there. The gas follows the manifold and ends where it is solved."""
-    level = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.path.car, TRAIN, grade=0.0), TRAIN.speed)
-    steep = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.path.car, TRAIN), TRAIN.speed)
+    level = towing.at_power(skerry, 2564.0, towing.tractive_power(skerry.path.car, TRAIN, grade=0.0), TRAIN.speed)
+    steep = towing.at_power(skerry, 2564.0, towing.tractive_power(skerry.path.car, TRAIN), TRAIN.speed)
     assert level is not None and steep is not None
-    warms = towing.warming(level, steep, skerry.path.fittings, 900.0)
+    warms = towing.warm_up(level, steep, skerry.path.fittings, 900.0)
     first, last = float(warms.housing[0]), towing._housing(steep.solver, steep.point, skerry.path.fittings)[0]
     tau = towing._housing(steep.solver, steep.point, skerry.path.fittings)[1]
     at_tau = float(np.interp(tau, warms.time, warms.housing))
@@ -116,7 +116,7 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     """A choked hole: C A p ψ / √(R T), ψ for gamma 1.38 = √1.38 (2 / 2.38)^(2.38 / 0.76) = 0.6794; what is pumped by Heywood's eq. 6.2
     (gamma 1.35, over the same at 1.1). A hole twice as wide lets hardly anything stand."""
     build = skerry.path
-    found = towing.braking(build, 4000.0, 0.013)
+    found = towing.exhaust_braking(build, 4000.0, 0.013)
     p = found.pressure + build.site.pressure
     r, base = build.engine.compression, (1.1 + 0.35) / 1.35
     k = (r - (p / build.site.pressure + 0.35) / 1.35) / (r - base)
@@ -131,26 +131,26 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     )
     passed = 0.8 * 0.25 * math.pi * 0.013**2 * p / math.sqrt(287.0 * 473.15) * 0.6794
     assert passed == pytest.approx(charge, rel=0.01)
-    assert towing.braking(build, 4000.0, 0.026).pressure < 0.35 * found.pressure
-    speeds = [towing.braking(build, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
+    assert towing.exhaust_braking(build, 4000.0, 0.026).pressure < 0.35 * found.pressure
+    speeds = [towing.exhaust_braking(build, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
     assert all(b.pressure > a.pressure and b.power > a.power > a.friction for a, b in itertools.pairwise(speeds))
     # What a motored diesel of this size rubs away: 0.5 to 2 bar of mean pressure (Heywood fig. 13-13, from memory)
     assert all(0.5e5 < b.friction / (build.engine.displacement * b.speed / 120.0) < 2.0e5 for b in speeds)
     hole = towing.hole_for(build, 4300.0, 2.4e5)
-    assert towing.braking(build, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
+    assert towing.exhaust_braking(build, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
     assert towing.hole_for(build, 4300.0, 4e7) == towing.SMALLEST and towing.hole_for(build, 4300.0, 1.0) == towing.WIDEST
 
 
 def test_springs_by_hand() -> None:
     """310 N on a valve of 36 mm: 0.85 · 310 / 1.01788e-3 = 2.589 bar; three bar where nobody knows them: common practice, no source."""
-    assert towing.most_back(Train(valve=0.036, spring=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
-    assert towing.most_back(Train(valve=0.036)) == 3.0e5
+    assert towing.most_back(TowingCase(valve=0.036, spring=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
+    assert towing.most_back(TowingCase(valve=0.036)) == 3.0e5
 
 
 def with_train(project: Project, **values: str) -> Project:
     kinds = {"mass": "mass", "grade": "ratio", "speed": "road_speed", "hole": "length"}
     for name, text in values.items():
-        project = put(project, f"tow.{name}", parse(text, kinds[name]))
+        project = with_value(project, f"tow.{name}", parse(text, kinds[name]))
     return project
 
 
@@ -166,16 +166,16 @@ def test_verdicts_and_cures() -> None:
     assert easy.state == "holds"  # type: ignore[attr-defined]
     assert verdict(with_train(project, grade="24 %"), "tow").state == "fails"  # type: ignore[attr-defined]
     assert verdict(with_train(project, speed="140 km/h"), "tow").state == "fails"  # type: ignore[attr-defined]
-    lower = put(project, "car.gear", parse("1.7", "number"))
+    lower = with_value(project, "car.gear", parse("1.7", "number"))
     assert verdict(lower, "tow").margin > easy.margin + 0.03  # type: ignore[attr-defined]
     small = with_train(project, hole="9 mm")
     floats = verdict(small, "brake")
     assert floats.state == "fails" and floats.changes  # type: ignore[attr-defined]
-    assert verdict(cured(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
+    assert verdict(with_changes(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
     solver = prepare(assemble(project))
     point = solver.at(3600.0)
     assert sheet(solver.path, solver, point, "tow_power").result.value == pytest.approx(
-        towing.asked_power(solver.path.car, solver.path.train)
+        towing.tractive_power(solver.path.car, solver.path.train)
     )
     none = with_train(project, mass="0 kg")
     assert not any(v.id == "tow" for v in answer(assemble(none), ()).verdicts)
@@ -184,16 +184,16 @@ def test_verdicts_and_cures() -> None:
 def test_it_is_told() -> None:
     """In the owner's words: the power, the end of the gas, what the brake holds; nothing towed and no brake is asked for."""
     project = shipped.demo("skerry")
-    found = towed(project)
+    found = towing_report(project)
     words = " ".join(s.whole for s in sentences(found, spark=False))
     assert "Coolest at" in words and "hole of" in words and "papers and law" in words
     assert found.hill is not None and found.hill.holds > 0.4 * TRAIN.speed
-    bare = put(with_train(project, mass="0 kg"), "tow.brake", "none")
+    bare = with_value(with_train(project, mass="0 kg"), "tow.brake", "none")
     with pytest.raises(ValueError, match="train weighs"):
-        towed(bare)
+        towing_report(bare)
     with pytest.raises(ValueError, match="blower"):
-        towed(shipped.demo("moth"))
-    spark = towed(with_train(shipped.demo("tarn"), mass="1600 kg"))
+        towing_report(shipped.demo("moth"))
+    spark = towing_report(with_train(shipped.demo("tarn"), mass="1600 kg"))
     assert not spark.brakes and spark.hill is not None and np.isfinite(spark.hill.gas).any()
 
 
@@ -201,7 +201,7 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
     """A third gear of 1.9 instead of 1.35 turns the engine 1.9 / 1.35 as fast at the same road speed, and a diesel's gas is cooler there
     (more air for the same power; common practice, no source); the car's own gear, said again, changes nothing."""
     build = skerry.path
-    power = towing.asked_power(build.car, TRAIN)
+    power = towing.tractive_power(build.car, TRAIN)
     speeds = [towing.engine_speed(build.car, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
     assert speeds[0] == speeds[1] and speeds[2] / speeds[0] == pytest.approx(1.9 / 1.35)
     slow, fast = (towing.at_power(skerry, speed, power, TRAIN.speed) for speed in speeds[1:])
@@ -212,11 +212,11 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
 @pytest.mark.parametrize("gear", ["0.8", "3", "0.3", "12"])
 def test_the_gear_that_cures(gear: str) -> None:
     """Too high a gear labours, too low a one has no such speed: the cure names the nearest that holds, and carried out it holds."""
-    project = put(shipped.demo("skerry"), "tow.gear", parse(gear, "number"))
+    project = with_value(shipped.demo("skerry"), "tow.gear", parse(gear, "number"))
     found = answer(assemble(project))
     verdict = next(v for v in found.verdicts if v.id == "tow")
     assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear"]
-    after = answer(assemble(cured(project, verdict.changes)))
+    after = answer(assemble(with_changes(project, verdict.changes)))
     assert next(v for v in after.verdicts if v.id == "tow").state == "holds"
 
 
@@ -224,7 +224,7 @@ def test_less_load_is_less_power_without_a_step() -> None:
     """A spark engine gives up boost first and then air: over the whole of its load the power only rises, and where one takes over from the
     other nothing jumps; without load it makes less than it takes to turn."""
     solver = prepare(assemble(shipped.demo("tarn")))
-    loads = towing._Loads(solver, 4500.0, 20.0)
+    loads = towing._PartLoad(solver, 4500.0, 20.0)
     shares = np.linspace(0.0, 1.0, 41)
     powers = []
     for share in shares[::-1]:

@@ -15,9 +15,9 @@ from hypothesis import strategies as st
 
 from zarvik.core.compressor.chart import faults
 from zarvik.core.compressor.lookup import efficiency_at, pack
-from zarvik.core.compressor.printed import Printed, made
+from zarvik.core.compressor.printed import PrintedMap, chart_of_printed
 from zarvik.core.tracing.axes import Axes, Ticks
-from zarvik.core.tracing.follow import between, cheapest, ink, snapped
+from zarvik.core.tracing.follow import cheapest, ink, snap_to_curve, trace_between
 from zarvik.formats import map_csv, shipped
 from zarvik.formats.project_file import FileError
 
@@ -86,8 +86,8 @@ def test_curves_come_back(how: dict[str, object], turned: float) -> None:
         # Two clicks a hand away from the line, in the middle one more, as a builder does
         mid = len(line.flow) // 2
         middle = axes.spots(np.array([(line.flow[mid], line.ratio[mid])]))[0]
-        clicks = [snapped(picture, tuple(s + 2.0), 9.0) for s in (ends[0], middle, ends[1])]
-        found = np.vstack([between(picture, clicks[0], clicks[1]), between(picture, clicks[1], clicks[2])])
+        clicks = [snap_to_curve(picture, tuple(s + 2.0), 9.0) for s in (ends[0], middle, ends[1])]
+        found = np.vstack([trace_between(picture, clicks[0], clicks[1]), trace_between(picture, clicks[1], clicks[2])])
         values = axes.values(found)
         ratio = np.interp(values[:, 0], line.flow, line.ratio)
         inside = (values[:, 0] > line.flow[0]) & (values[:, 0] < line.flow[-1])
@@ -170,12 +170,12 @@ def test_ink_is_what_is_not_paper() -> None:
     red = ink(page, np.array([200, 30, 30]))
     assert red[30, 10] > 0.9 and red[5, 40] < 0.1
     assert ink(255 - page)[30, 10] > 0.9 and ink(255 - page)[5, 5] < 0.05
-    assert snapped(page, (10.0, 10.0), 6.0) == (10.0, 10.0)
-    assert abs(snapped(page, (10.0, 26.0), 6.0)[1] - 30.0) <= 1.0
+    assert snap_to_curve(page, (10.0, 10.0), 6.0) == (10.0, 10.0)
+    assert abs(snap_to_curve(page, (10.0, 26.0), 6.0)[1] - 30.0) <= 1.0
     # Odd places do not fall out of the picture.
     for spot in ((-50.0, -50.0), (500.0, 3.0), (79.9, 59.9)):
-        assert all(math.isfinite(v) for v in snapped(page, spot, 9.0))
-        assert np.isfinite(between(page, spot, (20.0, 30.0))).all()
+        assert all(math.isfinite(v) for v in snap_to_curve(page, spot, 9.0))
+        assert np.isfinite(trace_between(page, spot, (20.0, 30.0))).all()
 
 
 def islands_of(levels: tuple[float, ...]) -> tuple[tuple[float, tuple[tuple[float, float], ...]], ...]:
@@ -199,7 +199,7 @@ def test_efficiencies_from_islands() -> None:
     back within 3.2 points (the islands stand 2 to 5 apart), outside of them within 6."""
     levels = (0.60, 0.65, 0.70, 0.73, 0.75, 0.77)
     lines = {q.speed: tuple(zip(q.flow, q.ratio, strict=True)) for q in CHART.lines}
-    chart, quality = made(Printed("printed", 1e5, 298.0, lines, islands_of(levels)))
+    chart, quality = chart_of_printed(PrintedMap("printed", 1e5, 298.0, lines, islands_of(levels)))
     assert not quality.wrong and quality.miss < 0.005 and 0.5 < quality.covered <= 1.0
     assert not faults(chart)
     for mine, own in zip(chart.lines, CHART.lines, strict=True):
@@ -212,7 +212,7 @@ def test_efficiencies_nobody_printed() -> None:
     """Without any they are those of a wheel of that flow: within 4 points on the whole of a map that the mean line
     did not make from the same sizes (a scaled one), and a printed peak lifts all of them."""
     lines = {q.speed: tuple((m * 1.09, r) for m, r in zip(q.flow, q.ratio, strict=True)) for q in CHART.lines}
-    chart, quality = made(Printed("bare", 1e5, 298.0, lines))
+    chart, quality = chart_of_printed(PrintedMap("bare", 1e5, 298.0, lines))
     assert math.isnan(quality.covered) and not quality.wrong
     off = [
         e - float(np.interp(m / 1.09, own.flow, own.efficiency))
@@ -220,7 +220,9 @@ def test_efficiencies_nobody_printed() -> None:
         for m, e in zip(mine.flow, mine.efficiency, strict=True)
     ]
     assert abs(np.mean(off)) < 0.02 and np.std(off) < 0.04
-    lifted, _ = made(Printed(name="bare", reference_pressure=1e5, reference_temperature=298.0, lines=lines, islands=(), peak=0.70))
+    lifted, _ = chart_of_printed(
+        PrintedMap(name="bare", reference_pressure=1e5, reference_temperature=298.0, lines=lines, islands=(), peak=0.70)
+    )
     assert max(max(q.efficiency) for q in lifted.lines) == pytest.approx(0.70, abs=1e-6)
 
 
@@ -228,13 +230,13 @@ def test_a_print_that_is_no_map() -> None:
     """One line, crossing lines, an island beyond what a compressor has."""
     good = {q.speed: tuple(zip(q.flow, q.ratio, strict=True)) for q in CHART.lines[:3]}
     with pytest.raises(ValueError, match="no speed line"):
-        made(Printed("x", 1e5, 298.0, {}))
-    _, quality = made(Printed("x", 1e5, 298.0, dict(list(good.items())[:1])))
+        chart_of_printed(PrintedMap("x", 1e5, 298.0, {}))
+    _, quality = chart_of_printed(PrintedMap("x", 1e5, 298.0, dict(list(good.items())[:1])))
     assert any("two speed lines" in text for text in quality.wrong)
     crossed = {**good, CHART.lines[1].speed: good[CHART.lines[2].speed], CHART.lines[2].speed: good[CHART.lines[1].speed]}
-    assert made(Printed("x", 1e5, 298.0, crossed))[1].wrong
+    assert chart_of_printed(PrintedMap("x", 1e5, 298.0, crossed))[1].wrong
     with pytest.raises(ValueError, match="island"):
-        made(Printed("x", 1e5, 298.0, good, ((0.97, ((0.1, 1.5), (0.2, 1.6))),)))
+        chart_of_printed(PrintedMap("x", 1e5, 298.0, good, ((0.97, ((0.1, 1.5), (0.2, 1.6))),)))
 
 
 HEAD = "# reference_pressure: {p} kPa\n# reference_temperature: {t} K\n# flow_unit: {unit}\n"
@@ -309,7 +311,7 @@ def test_a_table_that_is_no_map(text: str, words: str) -> None:
 def test_a_read_map_is_smooth() -> None:
     """Efficiency over a map made from islands has no step between its lines."""
     lines = {q.speed: tuple(zip(q.flow, q.ratio, strict=True)) for q in CHART.lines}
-    chart, _ = made(Printed("printed", 1e5, 298.0, lines, islands_of((0.65, 0.70, 0.75))))
+    chart, _ = chart_of_printed(PrintedMap("printed", 1e5, 298.0, lines, islands_of((0.65, 0.70, 0.75))))
     packed, points = pack(chart)
     values = [efficiency_at(packed, points, 0.8, m)[0] for m in np.linspace(0.14, 0.28, 60)]
     assert max(abs(b - a) for a, b in pairwise(values)) < 0.02

@@ -19,10 +19,10 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.limits.limits import HOLDS
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.units.units import Quantity, parse
 
 TURBINE = "turbos.c54-71.turbine"
@@ -98,7 +98,7 @@ def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
     tarn = shipped.demo("tarn")
     old = get(tarn, place)
     assert isinstance(old, Quantity)
-    table = np.array([answers(put(tarn, place, parse(v, old.kind))) for v in values])
+    table = np.array([answers(with_value(tarn, place, parse(v, old.kind))) for v in values])
     for column, sign, name in zip(table.T, signs, ("power", "threshold", "T4", "back-pressure"), strict=True):
         steps = np.diff(column) / np.abs(column[:-1])
         if name == "threshold":
@@ -118,7 +118,7 @@ def test_a_pulley_has_its_price() -> None:
     moth = shipped.demo("moth")
     found = []
     for ratio in ("1.7", "1.9", "2.2", "2.6", "3.0"):
-        point = prepare(assemble(put(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
+        point = prepare(assemble(with_value(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
         assert point.closure.solved
         found.append((point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature))
     opening, power, heat = np.array(found).T
@@ -132,14 +132,14 @@ def test_a_pulley_has_its_price() -> None:
 
 def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
     """Moth with a larger pulley: the verdict fails, its cure is a pulley of a series, and it cures."""
-    moth = put(shipped.demo("moth"), "blower.ratio", parse("1.4", "number"))
+    moth = with_value(shipped.demo("moth"), "blower.ratio", parse("1.4", "number"))
     found = answer(assemble(moth), ())
     verdict = next(v for v in found.verdicts if v.id == "blower_boost")
     assert verdict.state == "fails" and (verdict.margin or 0.0) < -0.06
     assert len(verdict.changes) == 1
     ratio = float(verdict.changes[0].value)
     assert abs(ratio / 0.05 - round(ratio / 0.05)) < 1e-6
-    after = answer(assemble(cured(moth, verdict.changes)), ())
+    after = answer(assemble(with_changes(moth, verdict.changes)), ())
     assert next(v for v in after.verdicts if v.id == "blower_boost").state != "fails"
     whole = answer(assemble(shipped.demo("moth")), ())
     assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "holds"
@@ -148,8 +148,8 @@ def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
 def test_rich_and_lean_at_one_amount_of_air() -> None:
     """Common mistake: a leaner mixture is no way to power. At constant air, lambda 0.82 to 0.95
     changes the work by little (an equilibrium cycle says 1.3 %)."""
-    tarn = put(shipped.demo("tarn"), "engine.ignition", "typed")
-    low, high = (prepare(assemble(put(tarn, "engine.full_load_lambda", parse(v, "number")))).at(6400.0) for v in ("0.82", "0.95"))
+    tarn = with_value(shipped.demo("tarn"), "engine.ignition", "typed")
+    low, high = (prepare(assemble(with_value(tarn, "engine.full_load_lambda", parse(v, "number")))).at(6400.0) for v in ("0.82", "0.95"))
     ratio = (high.indicated / high.air) / (low.indicated / low.air)
     assert 1.0 < ratio < 1.025
 
@@ -157,7 +157,7 @@ def test_rich_and_lean_at_one_amount_of_air() -> None:
 def test_ignition_follows_the_fuel() -> None:
     """More octane asks for less retard; less retard gives more power; a diesel is not asked."""
     tarn = shipped.demo("tarn")
-    points = [prepare(assemble(put(tarn, "engine.fuel", fuel))).at(3500.0) for fuel in ("petrol95", "petrol98", "petrol102")]
+    points = [prepare(assemble(with_value(tarn, "engine.fuel", fuel))).at(3500.0) for fuel in ("petrol95", "petrol98", "petrol102")]
     assert points[0].retard > points[1].retard > points[2].retard > 1.0
     assert points[0].power < points[1].power < points[2].power
     assert prepare(assemble(shipped.demo("skerry"))).at(3000.0).retard == 0.0
@@ -166,10 +166,10 @@ def test_ignition_follows_the_fuel() -> None:
 def test_lambda_over_speed() -> None:
     """A table of lambda is followed point by point: at its ends the point is that of one lambda."""
     tarn = shipped.demo("tarn")
-    table = put(put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))), "engine.mixture", "table")
+    table = with_value(with_value(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))), "engine.mixture", "table")
     solver = prepare(assemble(table))
     for speed, value in ((2400.0, "0.92"), (6400.0, "0.78")):
-        one = prepare(assemble(put(tarn, "engine.full_load_lambda", parse(value, "number")))).at(speed)
+        one = prepare(assemble(with_value(tarn, "engine.full_load_lambda", parse(value, "number")))).at(speed)
         point = solver.at(speed)
         # The knock table stands on one lambda: up to 0.4 % of power where the mixture differs from it
         assert point.power == pytest.approx(one.power, rel=4e-3)
@@ -188,19 +188,19 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
     """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last
     one.
     Common practice, no source: nobody widens a pipe twice."""
-    narrow = put(shipped.demo(demo), place, parse(bore, "length"))
+    narrow = with_value(shipped.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))
     slow = next(v for v in found.verdicts if v.id == "charge_mach")
     assert slow.state != HOLDS and slow.cure is not None
     rest = tuple(dataclasses.replace(v, changes=()) for v in found.verdicts if v is not slow)
     offered = proved(narrow, dataclasses.replace(found, verdicts=(slow, *rest))).verdicts[0]
     assert offered.changes and offered.cure is not None
-    after = next(v for v in answer(assemble(cured(narrow, offered.changes))).verdicts if v.id == "charge_mach")
+    after = next(v for v in answer(assemble(with_changes(narrow, offered.changes))).verdicts if v.id == "charge_mach")
     assert after.state == HOLDS
     words = dict(offered.cure.figures)
     assert words["now"] == dict(slow.cure.figures)["now"]
     assert words["bore"].value == max(c.value for c in offered.changes)  # type: ignore[union-attr,type-var]
-    once = next(v for v in answer(assemble(cured(narrow, slow.changes))).verdicts if v.id == "charge_mach")
+    once = next(v for v in answer(assemble(with_changes(narrow, slow.changes))).verdicts if v.id == "charge_mach")
     assert once.state != HOLDS, "the first width was enough: another neck is needed here"
 
 
@@ -209,6 +209,6 @@ def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:
     fell = shipped.demo("fell")
     margins = []
     for bar in ("1.5 bar", "2 bar", "2.5 bar", "3 bar", "4 bar"):
-        found = answer(assemble(put(fell, "brief.target_boost", parse(bar, "pressure_gauge"))))
+        found = answer(assemble(with_value(fell, "brief.target_boost", parse(bar, "pressure_gauge"))))
         margins.append(next(v.margin for v in found.verdicts if v.id == "target"))
     assert margins == sorted(margins, reverse=True) and margins[0] < 0.0  # type: ignore[type-var]

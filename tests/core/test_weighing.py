@@ -12,17 +12,17 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_up, housings, timed, weigh
-from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
+from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_up_against, housings, weigh, with_spool_times
+from zarvik.core.compressor.measured import TurboMounting, identify, inducer_of, scaled, trim
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.stages import asked_of, stages_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.cures.cures import proved
-from zarvik.project.edits.edits import meta, put
+from zarvik.project.edits.edits import meta, with_value
 from zarvik.project.estimates.estimates import estimate_of, filled
 from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import UNKNOWN, parse
@@ -40,7 +40,7 @@ def found(tarn: Build) -> tuple[Evaluated, ...]:
     project = shipped.demo("tarn")
     asked = asked_of(project)
     turbos = (tarn.turbo, *candidates(project))
-    return timed(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
+    return with_spool_times(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
 
 
 def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Evaluated, ...]) -> None:
@@ -60,7 +60,7 @@ def test_stages_follow_the_brief(tarn: Build) -> None:
     assert [s.key for s in stages] == ["mild", "full", "big_run"]
     assert [s.boost for s in stages] == pytest.approx([0.6e5, 1.1e5, 1.25e5])
     assert stages[0].power == pytest.approx(240 * 745.7, rel=1e-4)
-    none = put(project, "brief.mild_boost", parse("0 bar", "pressure_gauge"))
+    none = with_value(project, "brief.mild_boost", parse("0 bar", "pressure_gauge"))
     assert [s.key for s in stages_of(none)] == ["full", "big_run"]
     assert at_stage(tarn, Stage("x", "X", 0.8e5, 0.0)).target.power == tarn.target.power
 
@@ -92,7 +92,7 @@ def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> Non
     """Against each other turbo only where the other is better, by what the figures differ; nothing against a
     turbo that is not weighed."""
     chosen = found[0]
-    for item in given_up(found, chosen.turbo.id, 1):
+    for item in given_up_against(found, chosen.turbo.id, 1):
         other = next(w for w in found if w.turbo.name == item.name)
         if item.key == "seconds":
             assert item.by == pytest.approx(chosen.held[1].seconds - other.held[1].seconds)
@@ -100,8 +100,8 @@ def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> Non
             mine, theirs = getattr(chosen.lines[1].figures, item.key), getattr(other.lines[1].figures, item.key)
             assert item.by == pytest.approx(theirs - mine if item.key == "power" else mine - theirs)
         assert item.by > 0.0
-    assert given_up(found, "nobody", 1) == ()
-    keys = {(i.name, i.key) for i in given_up(found, chosen.turbo.id, 1)}
+    assert given_up_against(found, "nobody", 1) == ()
+    keys = {(i.name, i.key) for i in given_up_against(found, chosen.turbo.id, 1)}
     smaller = min(found, key=lambda w: w.turbo.turbine.wheel)
     assert (smaller.turbo.name, "spool") in keys and (smaller.turbo.name, "power") not in keys
 
@@ -115,9 +115,9 @@ def test_two_turbos_carry_two_rotors() -> None:
     point = prepare(fell).at(7000.0)
     line = one[0].lines[0]
     assert np.interp(7000.0, line.speed, line.flow) == pytest.approx(point.turbo.flow, rel=1e-3)
-    held = timed(fell, fell.car, one, 5500.0, 4000.0)[0].held[0].seconds
+    held = with_spool_times(fell, fell.car, one, 5500.0, 4000.0)[0].held[0].seconds
     single = dataclasses.replace(fell, turbo=dataclasses.replace(fell.turbo, inertia=2.0 * fell.turbo.rotor))
-    heavy = timed(single, single.car, weigh(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0)
+    heavy = with_spool_times(single, single.car, weigh(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0)
     assert heavy[0].held[0].seconds > 1.3 * held
 
 
@@ -125,18 +125,18 @@ def test_a_turbo_is_known_again_by_more_than_its_wheels() -> None:
     """Flange, bolts, gate and donor narrow the shelf where the wheels say little; what does not fit is named."""
     sizes = {n: shipped.sizes(n) for n in shipped.turbo_names()}
     fits = {n: shipped.fits(n) for n in shipped.turbo_names()}
-    said = Fits("four_bolt", 0.078, "", "", "2.5 L saloon")
+    said = TurboMounting("four_bolt", 0.078, "", "", "2.5 L saloon")
     near = identify({}, sizes, said, fits)
     assert near[0].key == "c51-67" and set(near[0].alike) == {"flange", "bolts", "donor"} and not near[0].unlike
     assert not near[0].fits  # nothing was measured on its wheels
     # Wheels between two sizes: the flange decides.
     between = {"inducer": 0.0445, "exducer": 0.058}
-    assert identify(between, sizes, Fits(flange="three_bolt"), fits)[0].key == "c42-55"
-    assert identify(between, sizes, Fits(flange="four_bolt"), fits)[0].key == "c46-60"
-    wrong = identify({"inducer": 0.051}, sizes, Fits(gate="inside"), fits)
+    assert identify(between, sizes, TurboMounting(flange="three_bolt"), fits)[0].key == "c42-55"
+    assert identify(between, sizes, TurboMounting(flange="four_bolt"), fits)[0].key == "c46-60"
+    wrong = identify({"inducer": 0.051}, sizes, TurboMounting(gate="inside"), fits)
     exact = next(n for n in wrong if n.key == "c51-67")
     assert exact.unlike == ("gate",) and not exact.fits
-    assert identify({}, sizes, Fits(), fits) == ()
+    assert identify({}, sizes, TurboMounting(), fits) == ()
 
 
 def test_trim_is_another_way_to_say_the_inducer() -> None:
@@ -156,7 +156,7 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
     chart = scaled(project.chosen.chart, 1.05, "Larger") if project.chosen else None
     assert chart is not None
     changed = add_turbo(project, Turbo.of(chart, "scaled", estimated="scaled"))
-    changed = put(changed, "turbo", "scaled")
+    changed = with_value(changed, "turbo", "scaled")
     assert turbo_titles(changed)["scaled"] == "Estimated: Larger"
     keys = [lever.key for lever in levers_of(changed)]
     assert "turbos.scaled.map.flow" in keys and "turbos.scaled.map.points" in keys
@@ -173,22 +173,22 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
 def test_a_pump_that_gives_too_little_is_told_and_turned() -> None:
     """A diesel on the pump that it came with: the verdict names the fuel, its cure turns the pump up with a limiter,
     and the design with it makes the power clean."""
-    project = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
+    project = with_value(shipped.demo("skerry"), "engine.fuelling", "stroke")
     # In steady gas: with its pulses the whole boost comes so early that the compressor surges, and that is told instead.
-    project = put(project, f"turbos.{project.turbo}.turbine.pulses", parse("0 %", "ratio"))
+    project = with_value(project, f"turbos.{project.turbo}.turbine.pulses", parse("0 %", "ratio"))
     assert project.engine.delivery.known == UNKNOWN
     found = proved(project, answer(assemble(project)))
     verdict = next(v for v in found.verdicts if v.id == "target")
     text = str(verdict.text)
     assert verdict.state == "fails" and "fuel is what is missing" in text
     assert {c.place for c in verdict.changes} == {"engine.pump_by", "engine.limiter"}
-    after = cured(project, verdict.changes)
+    after = with_changes(project, verdict.changes)
     assert 150.0 < 100.0 * after.engine.pump.si < 300.0 and after.engine.limiter == "boost"
     again = answer(assemble(after))
     states = {v.id: v.state for v in again.verdicts}
     assert states["target"] != "fails" and states["smoke"] == "holds"
     # Without the limiter it smokes black below.
-    black = answer(assemble(put(after, "engine.limiter", "none")))
+    black = answer(assemble(with_value(after, "engine.limiter", "none")))
     smoke = next(v for v in black.verdicts if v.id == "smoke")
     assert smoke.state == "fails" and "smoke" in str(smoke.text)
 
@@ -196,8 +196,8 @@ def test_a_pump_that_gives_too_little_is_told_and_turned() -> None:
 def test_stock_delivery_from_stock_power() -> None:
     """100 hp at 3,800 rpm of four cylinders: 74.57 kW * 245 g/kWh = 5.075 g/s over 832 kg/m3 and 126.7 injections a
     second: 48.2 mm3; said, it is good to 10 %."""
-    project = put(shipped.demo("skerry"), "engine.stock_power", parse("100 hp", "power"))
-    project = filled(put(project, "engine.stock_speed", parse("3800 rpm", "rotation")))
+    project = with_value(shipped.demo("skerry"), "engine.stock_power", parse("100 hp", "power"))
+    project = filled(with_value(project, "engine.stock_speed", parse("3800 rpm", "rotation")))
     estimate = estimate_of(project, "engine.delivery")
     assert estimate is not None and estimate.value == pytest.approx(48.2e-9, rel=3e-3)
     assert estimate.spread == pytest.approx(0.10 * estimate.value)
@@ -206,14 +206,14 @@ def test_stock_delivery_from_stock_power() -> None:
 
 def test_fuel_by_the_pump_is_for_diesels() -> None:
     """With spark ignition it is said at its place; an empty table too."""
-    petrol = put(shipped.demo("tarn"), "engine.fuelling", "stroke")
+    petrol = with_value(shipped.demo("tarn"), "engine.fuelling", "stroke")
     with pytest.raises(ValueError, match="for a diesel"):
         assemble(petrol)
-    diesel = put(shipped.demo("skerry"), "engine.fuelling", "table")
+    diesel = with_value(shipped.demo("skerry"), "engine.fuelling", "table")
     with pytest.raises(ValueError, match="two rows"):
         assemble(diesel)
     rows = ((1000.0, 40e-9), (4000.0, 60e-9))
-    table = put(put(diesel, "engine.delivery_table", rows), "engine.pump", parse("120 %", "ratio"))
+    table = with_value(with_value(diesel, "engine.delivery_table", rows), "engine.pump", parse("120 %", "ratio"))
     engine = assemble(table).engine
     assert engine.delivery == tuple((n, pytest.approx(1.2 * v)) for n, v in rows)
     # 50 mm3 at 2,500 rpm, turned up by 1.2, by four cylinders: 832 * 60e-9 * 4 * 2500 / 120
@@ -224,7 +224,7 @@ def test_candidates_of_the_whole_shelf_are_told_apart(tarn: Build) -> None:
     """Every turbo of the shelf on the Tarn, some hopeless: each has figures or none, no exception."""
     turbos = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()]
     stages = (Stage("f", "F", 1.1e5, 330 * 745.7),)
-    weighed = timed(tarn, tarn.car, weigh(tarn, turbos, stages), 3800.0, 2800.0)
+    weighed = with_spool_times(tarn, tarn.car, weigh(tarn, turbos, stages), 3800.0, 2800.0)
     assert len(weighed) == len(turbos)
     for one in weighed:
         assert one.lines[0].state in ("holds", "tight", "fails", "open")
@@ -240,10 +240,10 @@ def test_two_hot_sides_are_two_half_engines() -> None:
     alone = project.model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": ()})
     side = alone
     for place, text, kind in (("manifold.primaries.count", "5", "count"), ("manifold.collector.bore_out", "68 mm", "length")):
-        side = put(side, place, parse(text, kind))
-    both = put(put(side, "hot_sides", "own"), "own_pieces", parse("50", "count"))
-    half = put(put(side, "turbos_fitted", parse("1", "count")), "engine.cylinders", parse("5", "count"))
-    half = put(half, "gate.count", parse("1", "count"))
+        side = with_value(side, place, parse(text, kind))
+    both = with_value(with_value(side, "hot_sides", "own"), "own_pieces", parse("50", "count"))
+    half = with_value(with_value(side, "turbos_fitted", parse("1", "count")), "engine.cylinders", parse("5", "count"))
+    half = with_value(half, "gate.count", parse("1", "count"))
     one, two = prepare(assemble(half)), prepare(assemble(both))
     for speed in (4500.0, 6000.0, 7600.0):
         a, b = one.at(speed), two.at(speed)
@@ -252,26 +252,26 @@ def test_two_hot_sides_are_two_half_engines() -> None:
         assert b.stations["turbine_inlet"].pressure == pytest.approx(a.stations["turbine_inlet"].pressure, rel=1e-4)
         assert b.stations["tailpipe"].temperature == pytest.approx(a.stations["tailpipe"].temperature, rel=1e-4)
     # Joined behind two pieces: the rest of one pipe carries both, and costs.
-    joined = put(both, "own_pieces", parse("2", "count"))
+    joined = with_value(both, "own_pieces", parse("2", "count"))
     assert prepare(assemble(joined)).at(7600.0).power < 0.999 * two.at(7600.0).power
     assert assemble(joined).hot_volume == pytest.approx(2.0 * assemble(half).hot_volume)
     # One turbo has one hot side, whatever is said.
-    single = put(put(side, "hot_sides", "own"), "turbos_fitted", parse("1", "count"))
+    single = with_value(with_value(side, "hot_sides", "own"), "turbos_fitted", parse("1", "count"))
     assert all(
         e.parallel == f.parallel
-        for e, f in zip(assemble(single).elements, assemble(put(single, "hot_sides", "shared")).elements, strict=True)
+        for e, f in zip(assemble(single).elements, assemble(with_value(single, "hot_sides", "shared")).elements, strict=True)
     )
 
 
 def test_a_pump_with_another_element_and_its_screw_turned() -> None:
     """A plunger displaces its area times its stroke: 9 to 10 mm at the same rack gives 23.5 % more (geometry); a turn of the screw about a
     tenth (common practice, no source). Together with what it is turned to, and told where one size alone is said or does not go there."""
-    diesel = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
+    diesel = with_value(shipped.demo("skerry"), "engine.fuelling", "stroke")
 
     def fuel(**entries: str) -> float:
         project = diesel
         for name, text in entries.items():
-            project = put(project, f"engine.{name}", meta(project, f"engine.{name}").read(text))
+            project = with_value(project, f"engine.{name}", meta(project, f"engine.{name}").read(text))
         return float(assemble(project).engine.fuel_rate(3000.0))
 
     own = fuel()

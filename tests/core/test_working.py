@@ -24,11 +24,11 @@ from zarvik.core.calculations.sensitivity import influences
 from zarvik.core.candidates.compare import compare
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor.surge import judged_margin
-from zarvik.core.engine.knock import screen, seen_charge
+from zarvik.core.engine.knock import screen, screening_charge
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 
 # Figures in verdicts that are neither calculated nor an entry: limits of practice, and what the
 # chosen map says of its wheel.
@@ -53,7 +53,7 @@ LIMITS = {
 def found(request: pytest.FixtureRequest) -> Answer:
     """The answer of each demo, candidates included, and of one whose gate blows into the open."""
     name, _, other = request.param.partition(",")
-    project = put(shipped.demo(name), "gate.dump", "air") if other else shipped.demo(name)
+    project = with_value(shipped.demo(name), "gate.dump", "air") if other else shipped.demo(name)
     return answer(assemble(project), candidates(project))
 
 
@@ -151,7 +151,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             engine,
             speed=np.array([p.speed]),
             plenum=np.array([stations["plenum"].pressure]),
-            charge=np.array([seen_charge(engine, p.charge, p.evaporated)]),
+            charge=np.array([screening_charge(engine, p.charge, p.evaporated)]),
             gas_constant=float(found.solver.gas[0]),
             retard=np.array([p.retard]),
         )

@@ -21,7 +21,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.language.language import lengthened, use
 from zarvik.project.units.units import parse
 
@@ -176,7 +176,7 @@ def test_solve_json_to_standard_output(file: Path, capsys: pytest.CaptureFixture
 def test_unsolved_points_carry_null(tarn: Project, tmp_path: Path) -> None:
     """What has no result has no number."""
     path = tmp_path / "n.zarvik.json"
-    project_file.write(put(tarn, "cold_pipe.c-run.bore", parse("5 mm", "length")), path)
+    project_file.write(with_value(tarn, "cold_pipe.c-run.bore", parse("5 mm", "length")), path)
     out = tmp_path / "o.json"
     assert main(["solve", str(path), "--rpm", "6400", "--json", str(out)]) == 0
     point = json.loads(out.read_text("utf-8"))["points"][0]
@@ -188,11 +188,11 @@ def test_unsolved_points_carry_null(tarn: Project, tmp_path: Path) -> None:
 def test_check_tells_by_its_exit_code(file: Path, tarn: Project, tmp_path: Path) -> None:
     """1 when something fails, 0 when nothing does, 2 on bad input."""
     far = tmp_path / "far.zarvik.json"
-    project_file.write(put(tarn, "brief.target_power", parse("370 hp", "power")), far)
+    project_file.write(with_value(tarn, "brief.target_power", parse("370 hp", "power")), far)
     assert main(["check", str(far)]) == 1
-    calm = put(tarn, "brief.hold_back_until", parse("4600 rpm", "rotation"))
-    calm = put(calm, "brief.full_boost_from", parse("5000 rpm", "rotation"))
-    calm = put(calm, "brief.target_power", parse("300 hp", "power"))
+    calm = with_value(tarn, "brief.hold_back_until", parse("4600 rpm", "rotation"))
+    calm = with_value(calm, "brief.full_boost_from", parse("5000 rpm", "rotation"))
+    calm = with_value(calm, "brief.target_power", parse("300 hp", "power"))
     path = tmp_path / "calm.zarvik.json"
     project_file.write(calm, path)
     assert main(["check", str(path)]) == 0
@@ -235,7 +235,7 @@ def test_bad_input_is_one_sentence_and_code_2(words: list[str], file: Path, caps
 def test_a_project_with_problems_names_them(tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """A sound file whose numbers contradict each other."""
     path = tmp_path / "p.zarvik.json"
-    project_file.write(put(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")), path)
+    project_file.write(with_value(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")), path)
     assert main(["solve", str(path)]) == 2
     assert "cold_pipe.c-up" in capsys.readouterr().err
 

@@ -19,7 +19,7 @@ from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import Stock
-from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.fabrication.cut_list import cut_list
 from zarvik.project.layout.layout import all_runs, segments_of
@@ -30,7 +30,7 @@ from zarvik.project.units.units import parse
 def test_rolls_are_shape_alone(tarn: Project) -> None:
     """A rolled bend flows as before (what the flow feels between two bends is their straight), and ends elsewhere; the
     roll is in the file and comes back."""
-    rolled = put(tarn, "cold_pipe.c-back.roll", parse("-90 deg", "angle"))
+    rolled = with_value(tarn, "cold_pipe.c-back.roll", parse("-90 deg", "angle"))
     one, two = (prepare(assemble(p)).at(6400.0).power for p in (tarn, rolled))
     assert one == two
     ends = [cut_list(p, ("cold_pipe",)).runs[0].end.origin for p in (tarn, rolled)]
@@ -42,7 +42,7 @@ def test_rolls_are_shape_alone(tarn: Project) -> None:
 def test_the_cold_pipe_by_hand(tarn: Project) -> None:
     """Two quarters of 95.25 mm with 580 mm between them, the second rolled by 90°: to the side of the first, then up. What
     it holds is what the flow's own pieces hold."""
-    project = put(tarn, "cold_pipe.c-back.roll", parse("90 deg", "angle"))
+    project = with_value(tarn, "cold_pipe.c-back.roll", parse("90 deg", "angle"))
     run = cut_list(project, ("cold_pipe",)).runs[0]
     cuts = {c.key: c for c in run.cuts}
     assert (cuts["c-up"].roll, cuts["c-run"].roll) == (None, None) and cuts["c-back"].roll == pytest.approx(math.pi / 2)
@@ -86,7 +86,7 @@ def test_stock_and_bends_cover_the_list(tarn: Project) -> None:
     assert without.welds == hot.welds + 1
     shop = {bar.stock.name for n in (*found.nested.values(), *found.bends.values()) for bar in n.bars if bar.stock.count >= 0}
     assert "Return bends, second-hand" in shop and "Schedule 40, offcut" in shop
-    long = put(tarn, "exhaust.e-tail.length", parse("4.5 m", "length"))
+    long = with_value(tarn, "exhaust.e-tail.length", parse("4.5 m", "length"))
     parts = [s for n in cut_list(long, ("exhaust",)).nested.values() for b in n.bars for s in b.lengths]
     assert len(parts) == 3 + 2 and sum(parts) == pytest.approx(4.5 + 0.8 + 5e-3)
 
@@ -97,8 +97,8 @@ def test_welds_and_allowance_by_hand(tarn: Project) -> None:
     run = cut_list(tarn, ("primaries.c1.pieces",)).runs[0]
     assert run.welds == len(run.cuts) + 1 and not any(c.in_leg for c in run.cuts)
     assert run.weld_length == pytest.approx((len(run.cuts) + 1) * math.pi * run.cuts[0].tube, rel=1e-6)
-    more = put(tarn, "shop.allowance", parse("4 mm", "length"))
-    less = put(tarn, "shop.allowance", parse("0 mm", "length"))
+    more = with_value(tarn, "shop.allowance", parse("4 mm", "length"))
+    less = with_value(tarn, "shop.allowance", parse("0 mm", "length"))
     wide, tight = (sorted(s for n in cut_list(p, all_runs(p)).bends.values() for b in n.bars for s in b.lengths) for p in (more, less))
     apart = {round(1e3 * (a - b), 6) for a, b in zip(wide, tight, strict=True)}
     assert apart == {0.0, 4.0} or apart == {4.0}
@@ -110,8 +110,8 @@ def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
     short = tarn.model_copy(update={"stock": tuple(s.model_copy(update={"long": parse("5 mm", "length")}) for s in tarn.stock)})
     found = cut_list(short, all_runs(short))
     assert not found.faults and any(b.stock.count < 0 for n in found.nested.values() for b in n.bars)
-    little = put(tarn, "stock.s3.long", parse("60 mm", "length"))
-    little = put(put(little, "stock.s3.count", parse("0", "count")), "stock.s3.price", parse("1", "money", default_unit="€"))
+    little = with_value(tarn, "stock.s3.long", parse("60 mm", "length"))
+    little = with_value(with_value(little, "stock.s3.count", parse("0", "count")), "stock.s3.price", parse("1", "money", default_unit="€"))
     nested = cut_list(little, all_runs(little)).nested
     assert next(n for tube, n in nested.items() if tube.outside == 0.0483).bars[0].stock.length == pytest.approx(0.06)
     tight, _ = insert_piece(tarn, "exhaust", 0, "mitre", radius="20 mm", cuts="4")
@@ -145,9 +145,9 @@ def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
         said = {s.note: s for s in stock}
         project = tarn.model_copy(update={"stock": stock})
         for piece in ("e-down", "e-mid", "e-tail"):
-            project = put(project, f"exhaust.{piece}.material", hand.choice(["stainless", "mild_steel"]))
-            project = put(project, f"exhaust.{piece}.wall", parse(hand.choice(["0 mm", "3 mm"]), "length"))
-            project = put(
+            project = with_value(project, f"exhaust.{piece}.material", hand.choice(["stainless", "mild_steel"]))
+            project = with_value(project, f"exhaust.{piece}.wall", parse(hand.choice(["0 mm", "3 mm"]), "length"))
+            project = with_value(
                 project,
                 f"exhaust.{piece}.bore",
                 parse("70.2 mm" if get(project, f"exhaust.{piece}.wall").si > 0.0 else "72.9 mm", "length"),
@@ -165,7 +165,7 @@ def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
 
 def test_a_wall_of_its_own(tarn: Project) -> None:
     """By hand: 72.9 mm of bore with 3 mm of wall is a tube of 78.9 mm; 600 mm of it weigh 7.9 pi 75.9 x 3 x 600 g."""
-    thick = put(tarn, "exhaust.e-mid.wall", parse("3 mm", "length"))
+    thick = with_value(tarn, "exhaust.e-mid.wall", parse("3 mm", "length"))
     one, two = (next(r for r in cut_list(p, ("exhaust",)).runs) for p in (tarn, thick))
     cut = next(c for c in two.cuts if c.key == "e-mid")
     assert cut.tube == pytest.approx(0.0789) and cut.wall == pytest.approx(0.003)
@@ -178,17 +178,17 @@ def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
     """Common practice, no source: a bend that is there can only be cut shorter, a moulded hose has its angle, a casting is as it is. On
     random places of the cooler no bend grows, whatever the gap."""
     hand = random.Random(3)
-    base = put(tarn, "space.cooler_in.placed", "measured")
-    base = put(base, "hot_pipe.h-in.material", "silicone")
+    base = with_value(tarn, "space.cooler_in.placed", "measured")
+    base = with_value(base, "hot_pipe.h-in.material", "silicone")
     for _ in range(6):
         project = base
         for axis, near in (("along", -500.0), ("up", -250.0), ("out", 250.0)):
-            project = put(project, f"space.cooler_in.{axis}", parse(f"{near + hand.uniform(-80.0, 80.0):.0f} mm", "length"))
+            project = with_value(project, f"space.cooler_in.{axis}", parse(f"{near + hand.uniform(-80.0, 80.0):.0f} mm", "length"))
         made, _ = fitted_run(project, "hot_pipe")
         was, now = ({p.id: p for p in q.hot_pipe} for q in (project, made))
         assert now["h-down"].angle.si <= was["h-down"].angle.si + 1e-6
         assert now["h-in"].angle.si == was["h-in"].angle.si
-        cast, _ = fitted_run(put(project, "hot_pipe.h-down.material", "cast"), "hot_pipe")
+        cast, _ = fitted_run(with_value(project, "hot_pipe.h-down.material", "cast"), "hot_pipe")
         fixed = {p.id: p for p in cast.hot_pipe}["h-down"]
         assert (fixed.angle.si, fixed.roll.si) == (was["h-down"].angle.si, was["h-down"].roll.si)
 
@@ -206,8 +206,10 @@ def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
 def test_metals_that_meet(tarn: Project, one: str, two: str, state: str) -> None:
     """Common practice, no source: aluminium welds to no iron, cast iron to steel hardly, stainless to mild steel with a 309 rod; a joint
     between them is all that it takes."""
-    project = put(put(tarn, "hot_pipe.h-run.material", one), "hot_pipe.h-in.material", two)
-    project = put(put(put(project, "hot_pipe.h-leg.material", one), "hot_pipe.h-down.material", one), "hot_pipe.h-stub.material", two)
+    project = with_value(with_value(tarn, "hot_pipe.h-run.material", one), "hot_pipe.h-in.material", two)
+    project = with_value(
+        with_value(with_value(project, "hot_pipe.h-leg.material", one), "hot_pipe.h-down.material", one), "hot_pipe.h-stub.material", two
+    )
     found = next(v for v in answer(assemble(project), ()).verdicts if v.id == "weldable")
     assert found.state == state and found.about == "piece:h-in"
     joined, _ = insert_piece(project, "hot_pipe", 4, "joint", bore="47.7 mm")
@@ -222,7 +224,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
         assert main(["export", str(path)]) == 0
         assert "Cut list" in capsys.readouterr().out
     path = tmp_path / "tarn.zarvik.json"
-    project = put(shipped.demo("tarn"), "cold_pipe.c-back.roll", parse("-37 deg", "angle"))
+    project = with_value(shipped.demo("tarn"), "cold_pipe.c-back.roll", parse("-37 deg", "angle"))
     project_file.write(project, path)
     assert main(["export", str(path), "--run", "cold_pipe"]) == 0
     text = capsys.readouterr().out

@@ -21,21 +21,21 @@ from zarvik.core.checks import Verdict
 from zarvik.core.common.sentences import message
 from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
-from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, Shift, banded, narrowed
-from zarvik.core.uncertainty.levers import Lever, of_the_model
+from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, InputEffect, combined_bands, narrowing
+from zarvik.core.uncertainty.levers import UncertainInput, of_the_model
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.blower import Blower
 from zarvik.project.document.parts.turbo import Turbo, Wheels
-from zarvik.project.document.places import place_put
+from zarvik.project.document.places import with_value_at
 from zarvik.project.edits import edits
 from zarvik.project.edits.turbo_edits import add_turbo
-from zarvik.project.estimates.estimates import estimate_of, facts, filled, origin, spread_of, unknown_places
-from zarvik.project.uncertainty.uncertainty import bands_of, find_out, judged, levers_of, with_bands
+from zarvik.project.estimates.estimates import estimate_of, filled, origin, spread_of, uncertain_places, unknown_places
+from zarvik.project.uncertainty.uncertainty import bands_of, judged, levers_of, with_bands, worth_measuring
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import ABOUT, KINDS, SAID, UNKNOWN, EntryError, Quantity, parse, unit_of
 
@@ -45,8 +45,8 @@ HP = 745.699872
 def put(project: Project, place: str, text: str) -> Project:
     """The document with what is typed into a field."""
     field = edits.meta(project, place)
-    assert isinstance(field, Of)
-    return edits.put(project, place, field.read(text))
+    assert isinstance(field, QuantitySpec)
+    return edits.with_value(project, place, field.read(text))
 
 
 @pytest.fixture(scope="module")
@@ -171,9 +171,9 @@ def test_estimates_follow(tarn: Project) -> None:
     assert engine.full_load_lambda.value == 0.82
     faster = put(project, "engine.rev_limit", "8000 rpm").engine
     assert (faster.stock_speed.value, faster.best_breathing_speed.value) == (7040, 5070)
-    diesel = edits.put(project, "engine.fuel", "diesel").engine
+    diesel = edits.with_value(project, "engine.fuel", "diesel").engine
     assert diesel.full_load_lambda.value == 1.3 and diesel.compression.value == 17.5
-    said = edits.put(put(project, "engine.full_load_lambda", "0.79"), "engine.fuel", "methanol").engine
+    said = edits.with_value(put(project, "engine.full_load_lambda", "0.79"), "engine.fuel", "methanol").engine
     assert said.full_load_lambda.value == 0.79 and said.evaporated.value == 40.0
     again = project_file.loads(project_file.dumps(project))
     assert again == project == filled(project)
@@ -211,9 +211,9 @@ def test_bands_of_the_estimates() -> None:
 def test_every_fact_tells_where_it_comes_from(tarn: Project) -> None:
     """Each entry that is good to something has a spread, words and a way to measure it; unknown, its spread
     is no smaller than said, and every unknown place is listed."""
-    for place in facts(tarn):
+    for place in uncertain_places(tarn):
         field = edits.meta(tarn, place)
-        assert isinstance(field, Of) and field.doubt is not None and field.doubt.measure, place
+        assert isinstance(field, QuantitySpec) and field.doubt is not None and field.doubt.measure, place
         assert 0.0 <= field.doubt.said <= field.doubt.about, place
         assert render(origin(tarn, place), {}), place
         if field.unknown is None:
@@ -273,17 +273,17 @@ def test_what_the_model_is_good_to(tarn: Project) -> None:
 def test_squares_are_added() -> None:
     """By hand: 3 and 4 give 5; a side that goes the same way twice counts once; the model's share is 9/25."""
 
-    def lever(key: str, about: str) -> Lever:
-        return Lever(key, key, message("±"), lambda s, _: s, about)
+    def lever(key: str, about: str) -> UncertainInput:
+        return UncertainInput(key, key, message("±"), lambda s, _: s, about)
 
-    shifts = (Shift(lever("a", ""), {"x": -3.0}, {"x": 3.0}), Shift(lever("b", "p"), {"x": 4.0}, {"x": -4.0}))
-    band = banded(shifts, {}).bands["x"]
+    shifts = (InputEffect(lever("a", ""), {"x": -3.0}, {"x": 3.0}), InputEffect(lever("b", "p"), {"x": 4.0}, {"x": -4.0}))
+    band = combined_bands(shifts, {}).bands["x"]
     assert (band.below, band.above, band.half) == (5.0, 5.0, 5.0)
     assert band.own == pytest.approx(9.0 / 25.0) and band.lever is not None and band.lever.key == "b"
-    lopsided = banded((Shift(lever("a", "p"), {"x": 2.0}, {"x": 3.0}),), {}).bands["x"]
+    lopsided = combined_bands((InputEffect(lever("a", "p"), {"x": 2.0}, {"x": 3.0}),), {}).bands["x"]
     assert (lopsided.below, lopsided.above) == (0.0, 3.0)
     # b measured to half: √(9 + 4) = 3.606, which is 1.394 closer.
-    assert narrowed(banded(shifts, {}), {"b": 0.5})["x"] == pytest.approx(1.3944, abs=1e-4)
+    assert narrowing(combined_bands(shifts, {}), {"b": 0.5})["x"] == pytest.approx(1.3944, abs=1e-4)
 
 
 @pytest.mark.parametrize(
@@ -318,21 +318,21 @@ def draw(project: Project, spreads: dict[str, float], solved: Answer, chance: ra
     for place, spread in spreads.items():
         share = 0.5 * chance.gauss(0.0, 1.0)
         quantity, field = edits.get(project, place), edits.meta(project, place)
-        assert isinstance(field, Of)
+        assert isinstance(field, QuantitySpec)
         step = share * spread
         if quantity.known == UNKNOWN:
             own[place] = step
             continue
         low, high = field.limits
         value = unit_of(quantity.kind, quantity.unit).from_si(min(max(quantity.si + step, low), high))
-        moved = place_put(moved, place, dataclasses.replace(quantity, value=value))
+        moved = with_value_at(moved, place, dataclasses.replace(quantity, value=value))
     moved = filled(moved)
     for place, step in own.items():
         quantity, field = edits.get(moved, place), edits.meta(project, place)
-        assert isinstance(field, Of)
+        assert isinstance(field, QuantitySpec)
         low, high = field.limits
         value = unit_of(quantity.kind, quantity.unit).from_si(min(max(quantity.si + step, low), high))
-        moved = place_put(moved, place, dataclasses.replace(quantity, value=value, known=SAID))
+        moved = with_value_at(moved, place, dataclasses.replace(quantity, value=value, known=SAID))
     build = assemble(moved)
     for lever in of_the_model(build):
         build = lever.move(build, 0.5 * chance.gauss(0.0, 1.0))
@@ -378,14 +378,14 @@ def test_measuring_the_first_narrows_most(half_known: Project, solved: Answer, b
     """Each of the first entries of the list is measured and the whole is solved again: the band of power
     narrows as was promised, and the first one narrows what counts most."""
     whole = with_bands(solved, bands)
-    found = find_out(half_known, whole, bands)
+    found = worth_measuring(half_known, whole, bands)
     assert found[0].place == "engine.best_breathing" and len(found) >= 5
     assert all(a.score >= b.score for a, b in pairwise(found))
     gained = []
     for unknown in found[:4]:
         quantity, field = edits.get(half_known, unknown.place), edits.meta(half_known, unknown.place)
-        assert isinstance(field, Of) and field.doubt is not None
-        measured = edits.put(half_known, unknown.place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
+        assert isinstance(field, QuantitySpec) and field.doubt is not None
+        measured = edits.with_value(half_known, unknown.place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
         then = bands_of(measured, answer(assemble(measured), candidates(measured)))
         narrower = {n: bands.bands[n].half - then.bands[n].half for n in (POWER, THRESHOLD)}
         assert narrower[POWER] == pytest.approx(unknown.power, rel=0.06, abs=120.0)
@@ -397,9 +397,9 @@ def test_measuring_the_first_narrows_most(half_known: Project, solved: Answer, b
 def test_better_known_is_never_wider(half_known: Project, solved: Answer, bands: Bands) -> None:
     """Everything said instead of guessed: no band is wider; and nothing doubted less than the model does."""
     known = half_known
-    for place in facts(half_known):
+    for place in uncertain_places(half_known):
         quantity = edits.get(half_known, place)
-        known = place_put(known, place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
+        known = with_value_at(known, place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
     then = bands_of(known, answer(assemble(known), candidates(known)))
     for name in (POWER, CHARGE, THRESHOLD, GAS):
         assert then.bands[name].half <= bands.bands[name].half * 1.01
@@ -410,7 +410,7 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
     """Two diameters make a whole turbo: the map follows when they change, is marked wherever it is named,
     widens the band of the power, and to find the printed map out is on the list; the file keeps it all."""
     made = Turbo.of_wheels(Wheels(), "hand", "In the hand")
-    project = edits.put(add_turbo(tarn, made), "turbo", "hand")
+    project = edits.with_value(add_turbo(tarn, made), "turbo", "hand")
     first = project.chosen
     project = put(project, "turbos.hand.wheels.exducer", "70 mm")
     chosen = project.chosen
@@ -425,7 +425,7 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
     known = project.model_copy(update={"turbos": tuple(printed if t.id == "hand" else t for t in project.turbos)})
     then = bands_of(known, answer(assemble(known), candidates(known)))
     assert then.bands[POWER].half < bands.bands[POWER].half
-    listed = [u for u in find_out(project, with_bands(found, bands), bands) if u.title == "Map of the compressor"]
+    listed = [u for u in worth_measuring(project, with_bands(found, bands), bands) if u.title == "Map of the compressor"]
     assert len(listed) == 1 and listed[0].power > 0.0 and "printed map" in listed[0].measure
     gone = put(project, "turbos.hand.wheels.exducer", "49 mm")
     with pytest.raises(ProjectProblems, match="smaller than the exducer"):
@@ -440,7 +440,7 @@ def test_every_lever_moves_something(name: str) -> None:
     project = shipped.demo(name)
     solved = answer(assemble(project), candidates(project))
     found = bands_of(project, solved)
-    assert "engine.evaporated" not in [u.place for u in find_out(project, solved, found)] or name != "fell"
+    assert "engine.evaporated" not in [u.place for u in worth_measuring(project, solved, found)] or name != "fell"
     for shift in found.shifts:
         assert shift.up and shift.down, shift.lever.key
         moves = any(abs(v) > 1e-6 for v in (*shift.up.values(), *shift.down.values()))

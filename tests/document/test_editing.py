@@ -13,9 +13,9 @@ from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.runs import piece_element
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.piece import PIECE_MODELS
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits import edits
@@ -31,7 +31,7 @@ from zarvik.project.variants import variants
 def test_put_and_get(tarn: Project) -> None:
     """A value at a place, and nothing else, is changed."""
     value = parse("2.75 in", "length")
-    changed = edits.put(tarn, "cold_pipe.c-run.bore", value)
+    changed = edits.with_value(tarn, "cold_pipe.c-run.bore", value)
     assert edits.get(changed, "cold_pipe.c-run.bore") == value
     assert edits.get(tarn, "cold_pipe.c-run.bore") != value
     assert changed.hot_pipe is tarn.hot_pipe
@@ -53,10 +53,10 @@ def test_put_and_get(tarn: Project) -> None:
 def test_put_refuses(tarn: Project, place: str, value: object, words: str | None) -> None:
     """Out of limits, of another kind, not among the choices: a sentence, and nothing changes."""
     if words is None:
-        assert edits.put(tarn, place, "c46-60").turbo == "c46-60"
+        assert edits.with_value(tarn, place, "c46-60").turbo == "c46-60"
         return
     with pytest.raises(EntryError, match=words):
-        edits.put(tarn, place, value)
+        edits.with_value(tarn, place, value)
 
 
 @pytest.mark.parametrize("place", ["nowhere", "brief.nothing", "cold_pipe.zzz.bore", "name.x"])
@@ -105,8 +105,8 @@ def test_step_between_pieces_is_cured_by_a_reducer(tarn: Project) -> None:
     """The cure puts a cone of the right bores in between."""
     from zarvik.core.checks import Change
 
-    stepped = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
-    healed = cured(stepped, [Change("insert-reducer:c-run", 0.0)])
+    stepped = edits.with_value(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
+    healed = with_changes(stepped, [Change("insert-reducer:c-run", 0.0)])
     cone = healed.cold_pipe[3]
     assert cone.kind == "reducer"
     assert str(cone.bore_in) == "2.37 in"
@@ -118,10 +118,10 @@ def test_a_drag_is_one_step(tarn: Project) -> None:
     history = History(tarn)
     for bore in (61.0, 62.0, 63.0):
         value = Quantity(bore, "mm", "length")
-        history.apply("Bore", edits.put(history.project, "cold_pipe.c-run.bore", value), "drag")
+        history.apply("Bore", edits.with_value(history.project, "cold_pipe.c-run.bore", value), "drag")
     assert history.position == 1
     history.seal()
-    history.apply("Bore", edits.put(history.project, "cold_pipe.c-run.bore", Quantity(64.0, "mm", "length")), "drag")
+    history.apply("Bore", edits.with_value(history.project, "cold_pipe.c-run.bore", Quantity(64.0, "mm", "length")), "drag")
     assert history.position == 2
     assert history.undo_label == "Bore"
     history.undo()
@@ -135,7 +135,7 @@ def test_a_drag_is_one_step(tarn: Project) -> None:
 def test_nothing_changed_is_no_step(tarn: Project) -> None:
     """The same document again leaves the history as it is."""
     history = History(tarn)
-    assert not history.apply("Nothing", edits.put(tarn, "turbo", tarn.turbo))
+    assert not history.apply("Nothing", edits.with_value(tarn, "turbo", tarn.turbo))
     assert history.position == 0
 
 
@@ -151,11 +151,11 @@ def random_edit(project: Project, chance: random.Random) -> Project:
     if sort == 2 and pieces:
         return move_piece(project, chance.choice(pieces).id, chance.randrange(9))
     if sort == 3:
-        return edits.put(project, "turbo", chance.choice(project.turbos).id)
+        return edits.with_value(project, "turbo", chance.choice(project.turbos).id)
     if sort == 4:
-        return edits.put(project, "cooler.fitted", chance.random() < 0.5)
+        return edits.with_value(project, "cooler.fitted", chance.random() < 0.5)
     place = chance.choice(["brief.target_boost", "brief.big_run_boost"])
-    return edits.put(project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge"))
+    return edits.with_value(project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge"))
 
 
 @given(seed=st.integers(0, 10_000))
@@ -180,10 +180,10 @@ def test_undo_and_redo_return_to_the_same_documents(tarn: Project, seed: int) ->
 
 def test_a_throat_wider_than_its_valve_is_refused(tarn: Project) -> None:
     """The throat stands inside of the seat."""
-    wide = edits.put(tarn, "ports.valve", parse("36 mm", "length"))
-    assemble(edits.put(wide, "ports.throat", parse("31 mm", "length")))
+    wide = edits.with_value(tarn, "ports.valve", parse("36 mm", "length"))
+    assemble(edits.with_value(wide, "ports.throat", parse("31 mm", "length")))
     with pytest.raises(ProjectProblems, match="does not stand above a valve"):
-        assemble(edits.put(wide, "ports.throat", parse("50 mm", "length")))
+        assemble(edits.with_value(wide, "ports.throat", parse("50 mm", "length")))
 
 
 @pytest.mark.parametrize(
@@ -204,8 +204,8 @@ def test_a_throat_wider_than_its_valve_is_refused(tarn: Project) -> None:
 def test_contradictions_are_named(tarn: Project, place: str, text: str, words: str | None) -> None:
     """Each field alone is fine; together they are not: place and sentence."""
     meta = edits.meta(tarn, place)
-    assert isinstance(meta, Of)
-    changed = edits.put(tarn, place, meta.read(text))
+    assert isinstance(meta, QuantitySpec)
+    changed = edits.with_value(tarn, place, meta.read(text))
     if words is None:
         assemble(changed)
         return
@@ -217,8 +217,8 @@ def test_contradictions_are_named(tarn: Project, place: str, text: str, words: s
 
 def test_all_problems_at_once() -> None:
     """No turbo and a rich diesel: both are said."""
-    project = edits.put(Project(), "engine.full_load_lambda", parse("0.82", "number"))
-    project = edits.put(project, "engine.fuel", "diesel")
+    project = edits.with_value(Project(), "engine.full_load_lambda", parse("0.82", "number"))
+    project = edits.with_value(project, "engine.fuel", "diesel")
     with pytest.raises(ProjectProblems) as caught:
         assemble(project)
     assert len(caught.value.problems) == 2
@@ -243,7 +243,7 @@ def test_every_field_knows_its_kind_limits_and_words(tarn: Project) -> None:
         meta = edits.meta(tarn, place)
         assert meta is not None
         assert meta.title
-        if isinstance(meta, Of):
+        if isinstance(meta, QuantitySpec):
             low, high = meta.limits
             assert low < high
             assert low <= edits.get(tarn, place).si <= high
@@ -258,8 +258,8 @@ def test_piece_models_carry_the_core_parameters(kind: str) -> None:
     model = PIECE_MODELS[kind]
     for parameter in KINDS[kind].parameters:
         assert parameter.name in model.model_fields
-        meta = next(m for m in model.model_fields[parameter.name].metadata if isinstance(m, Of | Choice))
-        if isinstance(meta, Of):
+        meta = next(m for m in model.model_fields[parameter.name].metadata if isinstance(m, QuantitySpec | Choice))
+        if isinstance(meta, QuantitySpec):
             assert meta.limits == pytest.approx((parameter.low, parameter.high))
 
 
@@ -267,9 +267,9 @@ def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
     """An assumed entry that is typed anew loses its mark; the same value again keeps it, and so do the
     others."""
     marked = tarn.model_copy(update={"assumed": ("brief.humidity", "gate.lift")})
-    typed = edits.put(marked, "brief.humidity", parse("51 %", "ratio"))
+    typed = edits.with_value(marked, "brief.humidity", parse("51 %", "ratio"))
     assert typed.assumed == ("gate.lift",)
-    same = edits.put(marked, "brief.humidity", marked.brief.humidity)
+    same = edits.with_value(marked, "brief.humidity", marked.brief.humidity)
     assert same.assumed == marked.assumed
 
 
@@ -288,7 +288,7 @@ def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
             continue
         done += 1
         project = changed
-        assert edits.whole(project) == project
+        assert edits.completed(project) == project
         assert project_file.loads(project_file.dumps(project)) == project
 
 
@@ -296,16 +296,16 @@ def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
 def test_a_piece_that_goes_takes_its_estimates_along(name: str) -> None:
     """What is estimated from a piece (the gate's discharge from the pipe that it leaves) is estimated anew when the piece goes or moves."""
     field = edits.meta(shipped.demo(name), "gate.discharge")
-    assert isinstance(field, Of)
+    assert isinstance(field, QuantitySpec)
     project, key = insert_piece(
-        edits.put(shipped.demo(name), "gate.discharge", field.read("?")), "manifold", len(shipped.demo(name).manifold), "straight"
+        edits.with_value(shipped.demo(name), "gate.discharge", field.read("?")), "manifold", len(shipped.demo(name).manifold), "straight"
     )
-    project = edits.put(project, f"manifold.{key}.bore", parse("45 mm", "length"))
-    project = edits.put(project, f"manifold.{key}.bore", parse("120 mm", "length"))
+    project = edits.with_value(project, f"manifold.{key}.bore", parse("45 mm", "length"))
+    project = edits.with_value(project, f"manifold.{key}.bore", parse("120 mm", "length"))
     for run in edits.RUNS:
         for piece in getattr(project, run):
             for changed in (remove_piece(project, piece.id), move_piece(project, piece.id, 0)):
-                assert edits.whole(changed) == changed
+                assert edits.completed(changed) == changed
                 assert project_file.loads(project_file.dumps(changed)) == changed, (run, piece.id)
 
 
@@ -319,10 +319,10 @@ def _edited(project: Project, chance: random.Random) -> Project:
                 [f"engine.{n}" for n in type(project.engine).model_fields] + [f"gate.{n}" for n in type(project.gate).model_fields]
             )
             field, old = edits.meta(project, place), edits.get(project, place)
-            if not isinstance(field, Of) or not isinstance(old, Quantity):
+            if not isinstance(field, QuantitySpec) or not isinstance(old, Quantity):
                 raise ValueError(place)
             low, high = field.limits
-            return edits.put(project, place, old.with_si(chance.choice((low, high, chance.uniform(low, high)))).rounded(7))
+            return edits.with_value(project, place, old.with_si(chance.choice((low, high, chance.uniform(low, high)))).rounded(7))
         case 2:
             return insert_piece(project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS)))[0]
         case 3:

@@ -13,7 +13,7 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
 from zarvik.project.assembly.stages import asked_of
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
 from zarvik.project.fabrication.cut_list import segments_of
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
@@ -122,7 +122,7 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
         found.append("turbos_fitted")
     if project.engine.fuel == "diesel":
         found += sorted(OF_DIESELS)
-    return [p for p in found if isinstance(edits.meta(project, p), Of | Choice)]
+    return [p for p in found if isinstance(edits.meta(project, p), QuantitySpec | Choice)]
 
 
 @pytest.mark.parametrize(
@@ -149,23 +149,23 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
             other, value = BESIDE[place]
             if value == UNKNOWN:
                 value = edits.meta(here, other).read("?")
-            here = edits.put(project, other, value)
+            here = edits.with_value(project, other, value)
             for pair in (("engine.element_was", "engine.element"), ("engine.rack_was", "engine.rack")):
                 for both in pair if place in pair else ():  # one of them alone says nothing
-                    here = edits.put(here, both, edits.meta(here, both).read("9 mm"))
+                    here = edits.with_value(here, both, edits.meta(here, both).read("9 mm"))
             if place == "engine.leanest":
-                here = edits.put(here, "engine.limiter", "boost")
+                here = edits.with_value(here, "engine.limiter", "boost")
             if place == "engine.stock_boost":  # it tells how the stock power was made
-                here = edits.put(here, "engine.stock_power", edits.meta(here, "engine.stock_power").read("140 hp"))
+                here = edits.with_value(here, "engine.stock_power", edits.meta(here, "engine.stock_power").read("140 hp"))
         found, old = edits.meta(here, place), edits.get(here, place)
         before = signature(here)
         changed = None
-        if isinstance(found, Of):
+        if isinstance(found, QuantitySpec):
             low, high = found.limits
             for si in (old.si + 0.37 * (high - old.si), low + 0.41 * (old.si - low)):
                 value = old.with_si(si) if found.kind != "count" else Quantity(round(si) + 1.0, old.unit, old.kind)
                 try:
-                    changed = edits.put(here, place, value)
+                    changed = edits.with_value(here, place, value)
                     if changed != here:
                         signature(changed)
                         break
@@ -174,7 +174,7 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
         else:
             key = next(k for k, _ in found.options() if k != old)
             try:
-                changed = edits.put(here, place, key)
+                changed = edits.with_value(here, place, key)
                 signature(changed)
             except ValueError:
                 continue  # a choice that asks for a table of its own says so
@@ -188,7 +188,7 @@ def sized(project: Project, **entries: str) -> Project:
     """A document whose cooler is known by its dimensions alone, with entries of its own."""
     for name, text in {"effectiveness": "?", "drop": "?", **entries}.items():
         field = edits.meta(project, f"cooler.{name}")
-        project = edits.put(project, f"cooler.{name}", field.read(text) if isinstance(field, Of) else text)
+        project = edits.with_value(project, f"cooler.{name}", field.read(text) if isinstance(field, QuantitySpec) else text)
     return project
 
 

@@ -18,9 +18,9 @@ from zarvik.formats import atomic_writer, map_csv, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import SCHEMA_VERSION, Project
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.manifold import primaries
 from zarvik.project.units.units import EntryError, Quantity, parse, unit_of
@@ -182,7 +182,7 @@ def test_saving_keeps_the_previous_version(tarn: Project, tmp_path: Path) -> Non
     """One older version stands beside the file, and nothing else is left."""
     path = tmp_path / "a.zarvik.json"
     project_file.write(tarn, path)
-    other = put(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    other = with_value(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge"))
     project_file.write(other, path)
     previous = path.with_name("a.zarvik.json.previous")
     assert project_file.read(previous) == tarn
@@ -357,7 +357,7 @@ def _allowed(project: Project, place: str, chance: random.Random) -> Project | N
     field = edits.meta(project, place)
     if isinstance(field, Choice):
         value: object = chance.choice([key for key, _ in field.options()])
-    elif isinstance(field, Of):
+    elif isinstance(field, QuantitySpec):
         low, high = field.limits
         old = edits.get(project, place)
         unit = unit_of(old.kind, old.unit)
@@ -368,7 +368,7 @@ def _allowed(project: Project, place: str, chance: random.Random) -> Project | N
     else:
         return None
     try:
-        return edits.put(project, place, value)
+        return edits.with_value(project, place, value)
     except EntryError:
         return None
 
@@ -409,7 +409,7 @@ def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
         before = project
         try:
             project, piece = insert_piece(project, f"primaries.{key}.pieces", 1, "straight")
-            project = edits.put(project, f"primaries.{key}.pieces.{piece}.length", parse("10 m", "length"))
+            project = edits.with_value(project, f"primaries.{key}.pieces.{piece}.length", parse("10 m", "length"))
         except EntryError as error:
             project, refused = before, str(error)
             break

@@ -18,19 +18,19 @@ from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.first_design.first_design import design, make
 from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
-from zarvik.project.uncertainty.known import Known, NoDesign
+from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
 from zarvik.project.units.units import UNKNOWN, parse
 
 HP = 745.7
 TURBOS = {name: shipped.turbo(name) for name in shipped.turbo_names()}
 BUILDS = {
-    "street four": Known(
+    "street four": BuilderInput(
         kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=300 * HP, fuel="petrol98", stock_power=150 * HP, stock_speed=6000
     ),
-    "old two-valve": Known(
+    "old two-valve": BuilderInput(
         kind="two",
         cylinders=4,
         litres=1.6e-3,
@@ -41,7 +41,7 @@ BUILDS = {
         stock_speed=5600,
         matters="spool",
     ),
-    "V8 on a hill": Known(
+    "V8 on a hill": BuilderInput(
         kind="four",
         cylinders=8,
         litres=5.0e-3,
@@ -54,11 +54,11 @@ BUILDS = {
         day=313.15,
         matters="top",
     ),
-    "tow diesel": Known(kind="diesel", cylinders=4, litres=2.5e-3, redline=4500, power=180 * HP, fuel="diesel", day=300.0),
-    "alcohol six": Known(
+    "tow diesel": BuilderInput(kind="diesel", cylinders=4, litres=2.5e-3, redline=4500, power=180 * HP, fuel="diesel", day=300.0),
+    "alcohol six": BuilderInput(
         kind="four", cylinders=6, litres=3.0e-3, redline=7500, power=500 * HP, fuel="methanol", stock_power=230 * HP, stock_speed=6800
     ),
-    "small triple": Known(
+    "small triple": BuilderInput(
         kind="four",
         cylinders=3,
         litres=1.0e-3,
@@ -73,14 +73,14 @@ BUILDS = {
 
 
 @pytest.fixture(scope="module", params=list(BUILDS))
-def made(request: pytest.FixtureRequest) -> tuple[Known, Project, Answer]:
+def made(request: pytest.FixtureRequest) -> tuple[BuilderInput, Project, Answer]:
     """Each build, made and answered."""
     known = BUILDS[request.param]
     project = make(known, TURBOS)
     return known, project, answer(assemble(project), candidates(project))
 
 
-def test_a_first_design_is_sensible(made: tuple[Known, Project, Answer]) -> None:
+def test_a_first_design_is_sensible(made: tuple[BuilderInput, Project, Answer]) -> None:
     """It reaches the power, wakes where an engine is used, nothing fails; temperatures in the bands of
     the trade (common practice, no source; methanol 100 to 200 K below petrol)."""
     known, _project, found = made
@@ -95,7 +95,7 @@ def test_a_first_design_is_sensible(made: tuple[Known, Project, Answer]) -> None
     assert 0.6 < found.target.turbo.back_pressure < 1.5
 
 
-def test_its_sizes_can_be_bought(made: tuple[Known, Project, Answer]) -> None:
+def test_its_sizes_can_be_bought(made: tuple[BuilderInput, Project, Answer]) -> None:
     """Tube of the series, a valve that is sold, a turbo of the shelf."""
     _known, project, _ = made
     inside = {round(25.4 * inch - 2000.0 * WALL, 1) for inch in (*CHARGE_TUBES, *EXHAUST_TUBES)}
@@ -106,7 +106,7 @@ def test_its_sizes_can_be_bought(made: tuple[Known, Project, Answer]) -> None:
     assert project.turbo in TURBOS
 
 
-def test_what_was_not_said_is_marked(made: tuple[Known, Project, Answer]) -> None:
+def test_what_was_not_said_is_marked(made: tuple[BuilderInput, Project, Answer]) -> None:
     """All but the answers of the page; a mark goes when the entry is said, and the file keeps them."""
     _known, project, _ = made
     assert "engine.fuel" not in project.assumed and "brief.target_power" not in project.assumed
@@ -117,7 +117,7 @@ def test_what_was_not_said_is_marked(made: tuple[Known, Project, Answer]) -> Non
         assert edits.get(project, place).known == UNKNOWN and place not in project.assumed
     assert (project.engine.compression.known == UNKNOWN) == (_known.compression is None)
     assert (project.engine.stock_power.known == UNKNOWN) == (_known.stock_power is None)
-    said = edits.put(project, "gate.diameter", parse("41 mm", "length"))
+    said = edits.with_value(project, "gate.diameter", parse("41 mm", "length"))
     assert "gate.diameter" not in said.assumed
     assert set(said.assumed) == set(project.assumed) - {"gate.diameter"}
     assert project_file.loads(project_file.dumps(said)).assumed == said.assumed
@@ -147,9 +147,9 @@ def test_there_is_always_a_project() -> None:
     """Too much from too little, too high up, a shelf without a large enough wheel, alcohol at 820 hp from 4.8 L: the nearest that can be,
     with a sentence about what stands in the way; the nearer the wish, the nearer it comes."""
     for known, words in (
-        (Known(kind="two", cylinders=4, litres=1.0e-3, redline=6000, power=600 * HP, fuel="petrol95"), "bar of boost"),
+        (BuilderInput(kind="two", cylinders=4, litres=1.0e-3, redline=6000, power=600 * HP, fuel="petrol95"), "bar of boost"),
         (
-            Known(
+            BuilderInput(
                 kind="two",
                 cylinders=8,
                 litres=8.0e-3,
@@ -163,7 +163,7 @@ def test_there_is_always_a_project() -> None:
             "bar of boost",
         ),
         (
-            Known(kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=450 * HP, fuel="petrol98", turbo="c38-50"),
+            BuilderInput(kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=450 * HP, fuel="petrol98", turbo="c38-50"),
             "nearest design makes",
         ),
     ):
@@ -173,7 +173,7 @@ def test_there_is_always_a_project() -> None:
         assert found.target.closure.solved and known.power is not None and 0.1 * known.power < found.target.power < known.power
         assert project_file.loads(project_file.dumps(made.noted)) == made.noted and words in made.noted.note
     alcohol = design(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=8,
             litres=4.8e-3,
@@ -194,7 +194,7 @@ def test_more_stock_power_never_makes_it_worse() -> None:
     boosts = []
     for stock in (110, 130, 150, 165):
         project = make(
-            Known(
+            BuilderInput(
                 kind="four",
                 cylinders=4,
                 litres=1.8e-3,
@@ -215,18 +215,18 @@ def test_a_car_that_was_boosted_as_it_came() -> None:
     """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with 0.8
     bar
     of stock boost it is an ordinary four-valve engine (VE 85 to 105 %: common practice, no source)."""
-    plain = Known(
+    plain = BuilderInput(
         kind="four", cylinders=4, litres=2.0e-3, redline=6800, power=320 * HP, fuel="petrol98", stock_power=225 * HP, stock_speed=5600
     )
-    with pytest.raises(NoDesign, match="18 bar"):
+    with pytest.raises(NoDesignFound, match="18 bar"):
         make(plain, TURBOS)
     made = make(dataclasses.replace(plain, stock_boost=0.8e5), TURBOS)
     assert 0.85 < made.engine.best_breathing.si < 1.05 and made.engine.stock_boost.si == pytest.approx(0.8e5)
-    small = put(make(BUILDS["street four"], TURBOS), "engine.bore", parse("30 mm", "length"))
+    small = with_value(make(BUILDS["street four"], TURBOS), "engine.bore", parse("30 mm", "length"))
     with pytest.raises(ProjectProblems, match="check bore") as caught:
         assemble(small)
     assert caught.value.problems[0].place == "engine.stock_power"
-    wrong = put(make(BUILDS["street four"], TURBOS), "engine.best_breathing", parse("130 %", "ratio"))
+    wrong = with_value(make(BUILDS["street four"], TURBOS), "engine.best_breathing", parse("130 %", "ratio"))
     with pytest.raises(ProjectProblems, match="slip"):
         assemble(wrong)
 
@@ -234,7 +234,7 @@ def test_a_car_that_was_boosted_as_it_came() -> None:
 def test_what_a_safe_boost_makes() -> None:
     """No target, a boost in mind: the power is the answer, and stands as the target; the boost is kept to the digit."""
     made = design(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=4,
             litres=1.6e-3,
@@ -256,7 +256,7 @@ def test_what_a_safe_boost_makes() -> None:
 def test_blowers_banks_and_coolers() -> None:
     """A blower's pulleys and belt are sold and hold; two turbos on a V have a bank each; each kind of cooler, and none; a one-off run."""
     blown = design(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=4,
             litres=1.3e-3,
@@ -273,7 +273,7 @@ def test_blowers_banks_and_coolers() -> None:
     assert blown.project.blower.fitted and not blown.obstacles and not [v.id for v in found.verdicts if v.state == "fails"]
     assert blown.project.blower.pulley.si in [pytest.approx(p) for p in PULLEYS] and found.target.power > 144 * HP
     vee = make(
-        Known(
+        BuilderInput(
             kind="two",
             cylinders=8,
             litres=5.7e-3,
@@ -289,7 +289,7 @@ def test_blowers_banks_and_coolers() -> None:
     assert vee.turbos_fitted.si == 2.0 and vee.hot_sides == "own" and vee.manifold[0].count.si == 4.0 and vee.space.head.banks == "vee"
     assert (
         make(
-            Known(
+            BuilderInput(
                 kind="two",
                 cylinders=8,
                 litres=5.7e-3,
@@ -305,7 +305,7 @@ def test_blowers_banks_and_coolers() -> None:
         ).turbos_fitted.si
         == 1.0
     )
-    base = Known(
+    base = BuilderInput(
         kind="four", cylinders=4, litres=1.6e-3, redline=7200, power=200 * HP, fuel="petrol98", stock_power=110 * HP, stock_speed=6000
     )
     water, none = (make(dataclasses.replace(base, cooling=key), TURBOS) for key in ("water", "none"))
@@ -322,7 +322,7 @@ def test_charge_pipes_of_experienced_builders() -> None:
         (250, 1.8, "petrol98", (47.0, 54.0), (53.0, 61.0), (59.0, 67.0)),
         (500, 3.0, "e85", (59.0, 74.0), (70.0, 80.0), (72.0, 90.0)),
     ):
-        known = Known(
+        known = BuilderInput(
             kind="four",
             cylinders=4 if litres < 2.5 else 6,
             litres=litres * 1e-3,
@@ -388,10 +388,10 @@ def test_a_first_design_says_what_its_engine_has() -> None:
     """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both
     (common
     practice, no source)."""
-    diesel = make(Known(kind="diesel", cylinders=4, litres=2.8e-3, redline=4500, power=220 * HP, fuel="diesel"), TURBOS)
+    diesel = make(BuilderInput(kind="diesel", cylinders=4, litres=2.8e-3, redline=4500, power=220 * HP, fuel="diesel"), TURBOS)
     assert [p.kind for p in diesel.cold_pipe] == ["bend", "straight", "mouth"] and diesel.cold_pipe[-1].bore == diesel.cold_pipe[1].bore
     blown = make(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=4,
             litres=1.3e-3,
@@ -414,7 +414,7 @@ def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
     """Common practice, no source: 700 hp through two turbos of a V8 leave by two pipes of 2.5 to 3 in, as 350 hp of a four do by one; an
     inline six whose two turbos share their exhaust has one of 3 in and more."""
     vee = make(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=8,
             litres=5.7e-3,
@@ -429,7 +429,7 @@ def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
         TURBOS,
     )
     half = make(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=4,
             litres=2.85e-3,
@@ -443,7 +443,7 @@ def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
         TURBOS,
     )
     six = make(
-        Known(
+        BuilderInput(
             kind="four",
             cylinders=6,
             litres=3.0e-3,

@@ -21,9 +21,9 @@ from zarvik.formats import atomic_writer, map_csv, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates, turbo_titles
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.presets import UNIT_PRESETS
 from zarvik.project.edits import edits, tables
 from zarvik.project.edits.turbo_edits import add_turbo
@@ -52,19 +52,19 @@ def shaken(project: Project, chance: random.Random) -> Project:
     place = chance.choice(places(project))
     found = edits.meta(project, place)
     try:
-        if isinstance(found, Of):
+        if isinstance(found, QuantitySpec):
             old = edits.get(project, place)
             low, high = found.limits
             unit = chance.choice(KINDS[found.kind])
             si = chance.choice([low, high, old.si * 1.1, low + chance.random() * (high - low)])
             value = chance.choice([unit.from_si(si), round(unit.from_si(si), 2), old.value + 0.1])
             value = float(f"{value:.10g}")
-            return edits.put(project, place, Quantity(value, unit.symbol, found.kind))
+            return edits.with_value(project, place, Quantity(value, unit.symbol, found.kind))
         if isinstance(found, Choice):
-            return edits.put(project, place, chance.choice(found.options())[0])
-        if isinstance(found, Words) and not found.key:
+            return edits.with_value(project, place, chance.choice(found.options())[0])
+        if isinstance(found, TextSpec) and not found.key:
             text = chance.choice(["<b>x</b>", "a\x1b[31m", "é" * 60, "", "\ud800", "x" * 500])
-            return edits.put(project, place, text)
+            return edits.with_value(project, place, text)
     except EntryError:
         return project
     if chance.random() < 0.2:
@@ -89,7 +89,7 @@ def test_whole_numbers_stay_whole(tarn: Project, place: str) -> None:
     """By whatever way it comes: 4.1 cylinders are refused where they are put in."""
     old = edits.get(tarn, place)
     with pytest.raises(EntryError, match="whole number"):
-        edits.put(tarn, place, Quantity(old.value + 0.1, old.unit, old.kind))
+        edits.with_value(tarn, place, Quantity(old.value + 0.1, old.unit, old.kind))
 
 
 def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
@@ -105,14 +105,14 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
             "registered": tarn.registered[:1],
         }
     )
-    every = [(place, found) for place in places(tarn) if isinstance(found := edits.meta(tarn, place), Of)]
+    every = [(place, found) for place in places(tarn) if isinstance(found := edits.meta(tarn, place), QuantitySpec)]
     # Twelve fields of a document at a time, from all over it: fields beside each other say what does not go together.
     for first in range(len(every) // 12 + 1):
         for end in ("low", "high"):
             turned = tarn
             for place, found in every[first :: len(every) // 12 + 1]:
                 with contextlib.suppress(EntryError):
-                    turned = edits.put(turned, place, parse(getattr(found, end), found.kind, default_unit=found.unit))
+                    turned = edits.with_value(turned, place, parse(getattr(found, end), found.kind, default_unit=found.unit))
             # One after the other, so that what was turned is turned again
             for preset in UNIT_PRESETS:
                 turned = in_units(turned, preset)
@@ -133,7 +133,7 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
 def test_the_gate_refuses_what_the_file_would(tarn: Project, place: str, value: object) -> None:
     """One check for every edit: what a reader would refuse is refused at once."""
     with pytest.raises(EntryError):
-        edits.put(tarn, place, value)
+        edits.with_value(tarn, place, value)
 
 
 @pytest.mark.parametrize("poison", [{"x": 1e999}, {"x": "\ud800"}, {"\udfff": 1}, {"x": 10**400}])
@@ -333,14 +333,14 @@ def test_power_at_the_wheels_asks_for_the_loss() -> None:
 def test_a_housing_is_said_in_inches(tarn: Project, text: str, mm: float) -> None:
     """Common practice: .82 is an A/R in inches; a number of millimetres stays one."""
     meta = edits.meta(tarn, "turbos.c54-71.turbine.housing")
-    assert isinstance(meta, Of)
+    assert isinstance(meta, QuantitySpec)
     assert meta.read(text).si * 1000.0 == pytest.approx(mm, rel=1e-4)
 
 
 def test_two_housings_of_one_wheel_look_different(tarn: Project) -> None:
     """In every list they carry their A/R."""
     twice = add_turbo(tarn, shipped.turbo("c54-71"))
-    twice = edits.put(twice, "turbos.c54-71-2.turbine.housing", parse("21 mm", "length"))
+    twice = edits.with_value(twice, "turbos.c54-71-2.turbine.housing", parse("21 mm", "length"))
     titles = turbo_titles(twice)
     assert len(set(titles.values())) == len(titles)
     assert "21 mm" in titles["c54-71-2"]
@@ -349,6 +349,6 @@ def test_two_housings_of_one_wheel_look_different(tarn: Project) -> None:
 
 def test_a_reducer_before_a_collector(tarn: Project) -> None:
     """The cure for ends that do not meet works where the next piece has only an outlet."""
-    changed = cured(tarn, [Change("insert-reducer:collector", 0.0)])
+    changed = with_changes(tarn, [Change("insert-reducer:collector", 0.0)])
     assert changed.manifold[1].kind == "reducer"
     assert assemble(changed) is not None

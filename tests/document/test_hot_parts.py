@@ -15,19 +15,19 @@ from zarvik.core.checks.turbo_weight import load_at
 from zarvik.core.heat.clearance import THINGS
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece, remove_piece
-from zarvik.project.heat.hot_parts import around, told_boss, told_hung
+from zarvik.project.heat.hot_parts import hot_side_report, told_boss, told_hung
 from zarvik.project.language.plain import opening
 from zarvik.project.manifold.primaries import without_primaries
-from zarvik.project.units.rendering import render, rough
+from zarvik.project.units.rendering import render, rough_figure
 from zarvik.project.units.units import parse
 
 
 def words(project: Project) -> str:
-    found = around(project)
+    found = hot_side_report(project)
     return "\n".join(render(s, project.shown_units) for s in (told_boss(found), *told_hung(found), *found.notes))
 
 
@@ -36,7 +36,7 @@ def test_every_demo_is_told() -> None:
     its pieces cost together; a probe before the turbine shows a little less than there is."""
     for name in shipped.demo_names():
         project = shipped.demo(name)
-        found = around(project).parts
+        found = hot_side_report(project).parts
         keys = [p.id for p in found.pieces if p.run != "turbine"]
         assert keys == [p.id for p in (*project.manifold, *project.exhaust)]
         own = sum(p.cost for p in found.pieces if p.run == "exhaust")
@@ -55,17 +55,17 @@ def test_duties_follow_from_what_is_there(tarn: Project) -> None:
     made, _ = insert_piece(tarn, "exhaust", 2, "catalyst", face=parse("120 mm", "length"))
     assert "no catalyst" not in words(made)
     assert "Nothing silences" in words(remove_piece(tarn, "e-silencer"))
-    assert "blows into the open" in words(put(tarn, "gate.dump", "air"))
-    assert "fibre wrap" not in words(put(tarn, "exhaust.e-down.cover", "bare"))
+    assert "blows into the open" in words(with_value(tarn, "gate.dump", "air"))
+    assert "fibre wrap" not in words(with_value(tarn, "exhaust.e-down.cover", "bare"))
 
 
 def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
     """Straight, five bores behind the turbine, before the catalyst, where the gate's gas is back, 40 cm from the end."""
-    found = around(tarn).parts
+    found = hot_side_report(tarn).parts
     assert found.boss.id == "e-down" and found.boss.at > 0.1
     made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")
-    assert around(made).parts.boss.id == "" and "Nowhere" in words(made)
-    later = around(put(tarn, "gate.rejoin", parse("3", "count"))).parts
+    assert hot_side_report(made).parts.boss.id == "" and "Nowhere" in words(made)
+    later = hot_side_report(with_value(tarn, "gate.rejoin", parse("3", "count"))).parts
     assert later.boss.id in ("e-mid", "e-tail")
 
 
@@ -74,31 +74,33 @@ def test_a_brick_melts_and_moves(tarn: Project) -> None:
     made, key = insert_piece(tarn, "exhaust", 1, "catalyst", face=parse("120 mm", "length"))
     verdict = next(v for v in answer(assemble(made), ()).verdicts if v.id == "brick")
     assert verdict.state == "holds" and (verdict.margin or 0.0) > 0.1
-    lean = put(made, "engine.full_load_lambda", parse("0.98", "number"))
+    lean = with_value(made, "engine.full_load_lambda", parse("0.98", "number"))
     hot = next(v for v in answer(assemble(lean), ()).verdicts if v.id == "brick")
     assert (hot.margin or 0.0) < (verdict.margin or 0.0) - 0.03 and hot.about == f"piece:{key}"
 
 
 def test_thin_pipes_want_a_brace(tarn: Project) -> None:
     """Sixteen-gauge tube and a heavy turbo fail, the cure is a brace, and it cures; a casting carries; a mass that is weighed counts."""
-    thin = put(without_primaries(tarn), "space.making.wall", parse("1.65 mm", "length"))
-    thin = put(thin, "fittings.turbo_mass", parse("24 kg", "mass"))
-    thin = put(thin, "manifold.primaries.bore", parse("35 mm", "length"))
+    thin = with_value(without_primaries(tarn), "space.making.wall", parse("1.65 mm", "length"))
+    thin = with_value(thin, "fittings.turbo_mass", parse("24 kg", "mass"))
+    thin = with_value(thin, "manifold.primaries.bore", parse("35 mm", "length"))
 
     def carried(project: Project) -> object:
         return next(v for v in answer(assemble(project), ()).verdicts if v.id == "carried")
 
     verdict = carried(thin)
     assert verdict.state in ("tight", "fails") and verdict.changes  # type: ignore[attr-defined]
-    healed = carried(cured(thin, verdict.changes))  # type: ignore[attr-defined]
+    healed = carried(with_changes(thin, verdict.changes))  # type: ignore[attr-defined]
     assert healed.state == "holds" and "slot" in render(healed.text, {})  # type: ignore[attr-defined]
-    cast = put(
-        put(put(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"), "manifold.primaries.material", "cast"
+    cast = with_value(
+        with_value(with_value(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"),
+        "manifold.primaries.material",
+        "cast",
     )
     assert carried(cast).margin > verdict.margin  # type: ignore[attr-defined]
     load = load_at(assemble(thin), prepare(assemble(thin)).at(6400.0))
     assert load is not None and load.pipes == 4 and load.lever == pytest.approx(0.235) and load.mass == 24.0
-    light = carried(put(thin, "fittings.turbo_mass", parse("6 kg", "mass")))
+    light = carried(with_value(thin, "fittings.turbo_mass", parse("6 kg", "mass")))
     assert 1.0 - light.margin == pytest.approx((1.0 - verdict.margin) / 4.0, rel=1e-6)  # type: ignore[attr-defined]
 
 
@@ -116,7 +118,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
 def test_what_is_not_known_better_is_said_roughly() -> None:
     """Two digits that count, in the owner's unit; a fault opens with a capital and an empty one stays empty."""
     shown = [
-        rough(v, "length", {"length": u})
+        rough_figure(v, "length", {"length": u})
         for v, u in ((0.1744, "mm"), (0.0406, "mm"), (0.0018, "mm"), (0.1744, "in"), (0.0, "mm"), (math.inf, "mm"))
     ]
     assert [s.replace("\u00a0", " ") for s in shown] == ["170 mm", "41 mm", "1.8 mm", "6.9 in", "0.0 mm", "–"]

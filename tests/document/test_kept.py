@@ -12,7 +12,7 @@ from large import large
 from zarvik.formats import kept_designs, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.project.variants import variants
 
@@ -86,7 +86,7 @@ def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
         ("gate.spring", parse("0.9 bar", "pressure_gauge")),
         ("note", "other"),
     ):
-        tarn = variants.keep(put(tarn, *change), f"with {change[0]}")
+        tarn = variants.keep(with_value(tarn, *change), f"with {change[0]}")
     text = project_file.dumps(tarn)
     again = project_file.loads(text)
     assert again == tarn

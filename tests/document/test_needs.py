@@ -15,16 +15,16 @@ from zarvik.core.checks.case import Case
 from zarvik.core.connections import row
 from zarvik.core.fluid_lines.lines import Lines, feed_speed
 from zarvik.core.limits.limits import HOLDS, TIGHT
-from zarvik.core.recommendations import Need, needs
+from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.recommendations.fluid_lines import PUMP_SIZES, _pump
 from zarvik.core.recommendations.joints import sold_hose
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import RUNS, get, put
+from zarvik.project.edits.edits import RUNS, get, with_value
 from zarvik.project.first_design.first_design import make
-from zarvik.project.uncertainty.known import Known
+from zarvik.project.uncertainty.known import BuilderInput
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 from zarvik.workspace.solving import solve
@@ -82,7 +82,7 @@ def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFi
     fuel, builds = {}, {}
     for key in ("petrol98", "e85"):
         builds[key] = make(
-            Known(
+            BuilderInput(
                 kind="four",
                 cylinders=4,
                 litres=2.0e-3,
@@ -94,7 +94,7 @@ def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFi
             ),
             turbos,
         )
-        point = judge.thirsty(answered(builds[key]).case)
+        point = judge.highest_fuel_point(answered(builds[key]).case)
         fuel[key] = point.fuel / judge.density(key) / point.power
     assert 1.25 < fuel["e85"] / fuel["petrol98"] < 1.55
     titles = [n.title for n in needs(answered(shipped.demo("skerry")).case)]
@@ -107,7 +107,7 @@ def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFi
     assert "This design needs:" in out and "Injectors: 4 of" in out
 
 
-def told(project: Project, answer: Answer, title: str) -> Need:
+def told(project: Project, answer: Answer, title: str) -> Recommendation:
     """A need of a design by its title."""
     return next(n for n in needs(answer.case) if n.title == title)
 
@@ -121,12 +121,12 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
     for title, place in put_in.items():
         if title in found:
             value = get(project, place)
-            project = put(project, place, value.with_si(found[title].size))
-    project = put(project, "breather.hoses", project.breather.hoses.with_si(float(found["Breather"].count)))
+            project = with_value(project, place, value.with_si(found[title].size))
+    project = with_value(project, "breather.hoses", project.breather.hoses.with_si(float(found["Breather"].count)))
     if "Throttle" in found:
         piece = next(p for run in RUNS for p in get(project, run) if p.kind == "throttle")
         run = next(run for run in RUNS if piece in get(project, run))
-        project = put(project, f"{run}.{piece.id}.bore", piece.bore.with_si(found["Throttle"].size))
+        project = with_value(project, f"{run}.{piece.id}.bore", piece.bore.with_si(found["Throttle"].size))
     states = {v.id: v.state for v in answered(project).verdicts}
     for key in ("throttle", "pedal", "crankcase", "blow_off"):
         assert states.get(key, HOLDS) == HOLDS, (name, key)
@@ -151,7 +151,7 @@ def test_needs_follow_the_engine_over_their_range(tarn: Project) -> None:
     """More power asks for no smaller throttle, breather, pump, meter or radiator; nothing jumps by more than one size a step of a tenth."""
     last: dict[str, float] = {}
     for boost in (0.5, 0.7, 0.9, 1.1, 1.3, 1.5):
-        answer = answered(put(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(1e5 * boost)))
+        answer = answered(with_value(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(1e5 * boost)))
         sizes = {n.title: n.size for n in needs(answer.case)}
         for title in ("Breather", "Fuel pump", "Air meter", "Pressure sensor"):
             assert not sizes[title] < last.get(title, 0.0) - 1e-9, (title, boost)
@@ -160,7 +160,7 @@ def test_needs_follow_the_engine_over_their_range(tarn: Project) -> None:
 
 def test_a_design_without_a_solution_asks_for_nothing(tarn: Project) -> None:
     """No list of shopping for a target that is not solved."""
-    impossible = put(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(4.9e5))
+    impossible = with_value(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(4.9e5))
     found = solve(impossible)
     if found.answer is not None and not found.answer.target.closure.solved:
         assert needs(found.answer.case) == []
@@ -169,7 +169,7 @@ def test_a_design_without_a_solution_asks_for_nothing(tarn: Project) -> None:
 def test_a_spring_for_next_to_nothing_is_not_a_late_one(tarn: Project) -> None:
     """Without boost no spring is named, and why is said."""
     boost = get(tarn, "brief.target_boost")
-    calm = put(put(tarn, "brief.target_boost", boost.with_si(0.0)), "brief.big_run_boost", boost.with_si(0.0))
+    calm = with_value(with_value(tarn, "brief.target_boost", boost.with_si(0.0)), "brief.big_run_boost", boost.with_si(0.0))
     answer = solve(calm).answer
     assert answer is not None
     spring = [n for n in needs(answer.case) if n.title == "Gate spring"]
@@ -182,12 +182,12 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
     are 8.5e-5 m3/s over 5.03e-5 m2, 1.69 m/s; in the list the line is for the pump of the list."""
 
     def speed(pump: str) -> float:
-        project = put(
-            put(put(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")),
+        project = with_value(
+            with_value(with_value(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")),
             "lines.pump_at",
             parse("3 bar", "pressure_gauge"),
         )
-        lines = answered(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
+        lines = answered(with_value(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
         return feed_speed(lines, 2e-5)
 
     assert speed("340 L/h") == pytest.approx(0.9 * 340e-3 / 3600.0 / (math.pi / 4.0 * 0.008**2), rel=1e-6)
@@ -239,7 +239,7 @@ def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
     they said to be."""
     assert told(tarn, answered(tarn), "Breather").count == 1
     for fitted in (1.0, 2.0):
-        project = put(tarn, "turbos_fitted", tarn.turbos_fitted.with_si(fitted))
+        project = with_value(tarn, "turbos_fitted", tarn.turbos_fitted.with_si(fitted))
         found = {n.title: render(n.text, {}) for n in needs(solve(project).answer.case)}  # type: ignore[union-attr]
         for title in ("Oil restrictor", "Oil drain"):
             assert ("for each turbo" in found[title]) == (fitted > 1.0), title

@@ -19,18 +19,18 @@ from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import meta, put
+from zarvik.project.edits.edits import meta, with_value
 from zarvik.project.engine import diesel_pump
-from zarvik.project.engine.diesel_pump import sentences, set_to, settings
+from zarvik.project.engine.diesel_pump import sentences, settings, with_setting
 from zarvik.project.units.rendering import render
 
 
 def diesel(**entries: str) -> Project:
     """Skerry with a pump that says what it gives, and entries of its engine."""
-    project = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
+    project = with_value(shipped.demo("skerry"), "engine.fuelling", "stroke")
     for name, text in entries.items():
         field = meta(project, f"engine.{name}")
-        project = put(project, f"engine.{name}", field.read(text) if hasattr(field, "read") else text)  # type: ignore[union-attr]
+        project = with_value(project, f"engine.{name}", field.read(text) if hasattr(field, "read") else text)  # type: ignore[union-attr]
     return project
 
 
@@ -73,10 +73,10 @@ def test_what_each_setting_makes(entries: dict[str, str]) -> None:
     assert lean == sorted(lean, reverse=True)
     assert sum(s.state == FAILS for s in found) <= 3
     for setting in found:
-        there = set_to(project, setting)
+        there = with_setting(project, setting)
         assert project_file.loads(project_file.dumps(there)) == there
     for setting in (found[0], found[-1]):
-        whole = answer(assemble(set_to(project, setting)))
+        whole = answer(assemble(with_setting(project, setting)))
         smoke = next(v for v in whole.verdicts if v.id == "smoke")
         assert (smoke.state == FAILS) == any(v.id == "smoke" and setting.state == FAILS for v in setting.reasons)
         assert whole.target.power == pytest.approx(setting.power, rel=1e-6)
@@ -98,7 +98,7 @@ def test_all_that_fails_is_told() -> None:
     """Far too much fuel fails more than one thing: the worst state of all counts, the first is told in full and the others by name."""
     found = settings(diesel(delivery="100 mm³"))
     worst = found[-1]
-    whole = answer(assemble(set_to(diesel(delivery="100 mm³"), worst)))
+    whole = answer(assemble(with_setting(diesel(delivery="100 mm³"), worst)))
     failing = {v.id for v in whole.verdicts if v.state == FAILS and v.margin is not None}
     assert worst.state == FAILS and {v.id for v in worst.reasons} <= failing and len(worst.reasons) >= 2
     words = render(sentences(found, 1.0)[0], {})

@@ -187,7 +187,7 @@ def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) ->
     """Designs are solved once and kept while they are asked for; one that cannot be solved has its
     reason."""
     questions, heard = store()
-    wide = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
+    wide = edits.with_value(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
     none = shipped.fresh().model_copy(update={"turbos": (), "turbo": ""})
     designs = {"plain": tarn, "wide": wide, "none": none}
     for _ in range(2):
@@ -207,10 +207,10 @@ def test_a_search_belongs_to_everything_but_the_turbo(tarn: Project) -> None:
     asked = shelf_in(tarn)
     assert asked.key == SHELF
     for place, text, kind in (("brief.target_boost", "0.5 bar", "pressure_gauge"), ("cold_pipe.c-run.bore", "70 mm", "length")):
-        assert not same(asked.of, shelf_in(edits.put(tarn, place, parse(text, kind))).of)
-    other = edits.put(tarn, "turbo", tarn.turbos[1].id)
+        assert not same(asked.of, shelf_in(edits.with_value(tarn, place, parse(text, kind))).of)
+    other = edits.with_value(tarn, "turbo", tarn.turbos[1].id)
     assert same(asked.of, shelf_in(other).of)
-    assert same(asked.of, shelf_in(edits.put(other, "units", "inch")).of)
+    assert same(asked.of, shelf_in(edits.with_value(other, "units", "inch")).of)
     fewer = tarn.model_copy(update={"turbos": tarn.turbos[:1], "turbo": tarn.turbos[0].id})
     assert same(asked.of, shelf_in(fewer).of)
 

@@ -17,7 +17,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet
 from zarvik.core.checks import Verdict
 from zarvik.core.connections import row as r
-from zarvik.core.connections.rules import RULES, Finding, coupled, findings, may_torque, risk
+from zarvik.core.connections.rules import RULES, JointFinding, findings, hose_fits_tubes, may_torque, risk
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import hole_costs
 from zarvik.core.leak_test.leaks import fall_time
@@ -25,17 +25,17 @@ from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.lists import ALL_LISTS, _shopping, as_csv, listing
 from zarvik.project.connections.register import TEMPLATES, register
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice
 from zarvik.project.document.parts.lines import Lines
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.parts.runners import Runners
-from zarvik.project.edits.connection_edits import add_line, from_template, said, take_out, tick, typed
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.connection_edits import add_line, from_template, take_out, tick, typed, with_connection_note
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
-from zarvik.project.intake.runner_tuning import ringing
+from zarvik.project.intake.runner_tuning import runner_report
 from zarvik.project.materials.materials import materials
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError, parse
@@ -52,7 +52,7 @@ def tarn() -> Project:
     return bare(shipped.demo("tarn"))
 
 
-def rules(project: Project, key: str = "") -> dict[str, Finding]:
+def rules(project: Project, key: str = "") -> dict[str, JointFinding]:
     return {f.rule: f for f in findings(register(project)) if not key or f.key == key}
 
 
@@ -82,7 +82,9 @@ def test_it_fills_itself() -> None:
 def test_what_was_decided_stays_when_pipes_change(tarn: Project) -> None:
     """A piece between two others takes their joint away and brings two; what was said of the others stays, and what was said of the
     one that is gone is kept and told; moved back, it is as it was."""
-    project = said(said(tarn, "cold_pipe__c-up__c-run", "state", r.TORQUED), "cold_pipe__c-leg__c-up", "note", "square cut")
+    project = with_connection_note(
+        with_connection_note(tarn, "cold_pipe__c-up__c-run", "state", r.TORQUED), "cold_pipe__c-leg__c-up", "note", "square cut"
+    )
     changed, key = insert_piece(project, "cold_pipe", next(i for i, p in enumerate(project.cold_pipe) if p.id == "c-run"), "straight")
     rows = {x.key: x for x in register(changed)}
     assert rows["cold_pipe__c-leg__c-up"].note == "square cut"
@@ -92,7 +94,7 @@ def test_what_was_decided_stays_when_pipes_change(tarn: Project) -> None:
     back = remove_piece(changed, key)
     again = {x.key: x for x in register(back)}
     assert again["cold_pipe__c-up__c-run"].state == r.TORQUED and not again["cold_pipe__c-up__c-run"].lost
-    wider = put(project, "cold_pipe.c-up.bore", parse("70 mm", "length"))
+    wider = with_value(project, "cold_pipe.c-up.bore", parse("70 mm", "length"))
     assert {x.key for x in register(wider)} == {x.key for x in register(project)}
     moved = move_piece(project, "c-run", 1)
     assert any(x.lost for x in register(moved))
@@ -105,15 +107,15 @@ def test_ports_are_decided(tarn: Project) -> None:
     ports = [x for x in register(project) if x.kind == r.PORT]
     assert len(ports) == 12 and sum(f.rule == "undecided" for f in findings(register(project))) == 12
     brake, breather, idle = ports[0].key, ports[1].key, ports[5].key
-    assert rules(said(project, brake, "decision", r.KEEP), brake)["check_valve"].state == "fails"
-    assert not rules(said(project, brake, "decision", r.CHECK), brake)
-    assert rules(said(project, brake, "decision", r.PLUG), brake)["brake"].state == "fails"
-    assert rules(said(project, breather, "decision", r.CAP), breather)["breather"].state == "tight"
-    shut = said(project, idle, "decision", r.BLEND)
+    assert rules(with_connection_note(project, brake, "decision", r.KEEP), brake)["check_valve"].state == "fails"
+    assert not rules(with_connection_note(project, brake, "decision", r.CHECK), brake)
+    assert rules(with_connection_note(project, brake, "decision", r.PLUG), brake)["brake"].state == "fails"
+    assert rules(with_connection_note(project, breather, "decision", r.CAP), breather)["breather"].state == "tight"
+    shut = with_connection_note(project, idle, "decision", r.BLEND)
     assert rules(shut, idle)["tuner"].state == "open"
-    assert not rules(said(shut, idle, "note", "Tuner: idle by the throttle"), idle)
+    assert not rules(with_connection_note(shut, idle, "note", "Tuner: idle by the throttle"), idle)
     for x in ports:
-        project = said(
+        project = with_connection_note(
             project,
             x.key,
             "decision",
@@ -132,16 +134,18 @@ def test_threads_clamps_and_hoses(tarn: Project) -> None:
     wall = rules(project, key)["wall"]
     assert wall.state == "fails" and "boss" in render(wall.cure, {})  # type: ignore[arg-type]
     assert not rules(typed(project, key, "wall", "9 mm"), key)
-    worm = said(tarn, "turbo__outlet", "clamp", "worm")
-    worm = said(put(worm, "brief.big_run_boost", parse("2.6 bar", "pressure_gauge")), "turbo__outlet", "oily", "yes")
-    worm = said(put(worm, f"hot_pipe.{tarn.hot_pipe[0].id}.bore", parse("96 mm", "length")), "turbo__outlet", "bead", "no")
+    worm = with_connection_note(tarn, "turbo__outlet", "clamp", "worm")
+    worm = with_connection_note(with_value(worm, "brief.big_run_boost", parse("2.6 bar", "pressure_gauge")), "turbo__outlet", "oily", "yes")
+    worm = with_connection_note(
+        with_value(worm, f"hot_pipe.{tarn.hot_pipe[0].id}.bore", parse("96 mm", "length")), "turbo__outlet", "bead", "no"
+    )
     found = rules(worm, "turbo__outlet")
     assert found["end_force"].state == "fails" and found["bead"].state == "tight"
-    healed = said(said(worm, "turbo__outlet", "clamp", "tbolt"), "turbo__outlet", "bead", "yes")
+    healed = with_connection_note(with_connection_note(worm, "turbo__outlet", "clamp", "tbolt"), "turbo__outlet", "bead", "yes")
     assert "end_force" not in rules(healed, "turbo__outlet")
-    oily = said(tarn, "turbo__inlet", "oily", "yes")
+    oily = with_connection_note(tarn, "turbo__inlet", "oily", "yes")
     assert rules(oily, "turbo__inlet")["hose_oil"].state == "tight"
-    assert not rules(said(oily, "turbo__inlet", "material", "fluor"), "turbo__inlet")
+    assert not rules(with_connection_note(oily, "turbo__inlet", "material", "fluor"), "turbo__inlet")
     hot = {f.rule for f in findings([r.Row("x", r.HOSE, "x", "x", r.BOOST, material="rubber", temperature=420.0)])}
     assert hot == {"hose_heat"}
     strange = {f.rule for f in findings([r.Row("x", r.BUNG, "x", "x", r.BOOST, thread="W 1/4")])}
@@ -183,7 +187,7 @@ def test_loose_first_tight_last(tarn: Project) -> None:
     project = tarn
     for x in rows:
         if x.kind == r.JOINT and x.side == r.BOOST and x.made != r.WELDED:
-            project = said(project, x.key, "state", r.HAND)
+            project = with_connection_note(project, x.key, "state", r.HAND)
     assert may_torque(register(project), "turbo__outlet") is None
     assert may_torque(rows, "cold_pipe__c-up__c-run") is None and may_torque(rows, "nobody") is None
     states = []
@@ -199,8 +203,8 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     project = tarn
     for x in register(tarn):
         if x.kind == r.JOINT and x.side == r.BOOST:
-            project = said(project, x.key, "state", r.TESTED)
-    project = said(project, "turbo__outlet", "state", r.REOPENED)
+            project = with_connection_note(project, x.key, "state", r.TESTED)
+    project = with_connection_note(project, "turbo__outlet", "state", r.REOPENED)
     build = assemble(project)
     ambient, volume = build.site.pressure, build.charge_volume
     seconds = fall_time(2.2e-3, volume, ambient + 0.7e5, ambient + 0.4e5, 293.15, ambient)
@@ -209,7 +213,7 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
         ("end", "0.4 bar", "pressure_gauge"),
         ("seconds", f"{seconds:.4f} s", "time"),
     ):
-        project = put(project, f"leak_test.{place}", parse(text, kind))
+        project = with_value(project, f"leak_test.{place}", parse(text, kind))
     verdict = verdicts(project)["leak"]
     words = render(verdict.text, {})
     assert verdict.state == "holds" or "2.2 mm" in words
@@ -217,10 +221,10 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     point = solver.at(6400.0)
     assert sheet(solver.path, solver, point, "leak_hole").result.value == pytest.approx(2.2e-3, rel=1e-4)
     assert sheet(solver.path, solver, point, "leak_volume").result.value == pytest.approx(volume)
-    worse = put(project, "leak_test.seconds", parse(f"{seconds / 16.0:.4f} s", "time"))
+    worse = with_value(project, "leak_test.seconds", parse(f"{seconds / 16.0:.4f} s", "time"))
     told = verdicts(worse)["leak"]
     assert told.state in ("tight", "fails") and "Compressor outlet" in render(told.text, {})
-    backwards = put(project, "leak_test.end", parse("0.9 bar", "pressure_gauge"))
+    backwards = with_value(project, "leak_test.end", parse("0.9 bar", "pressure_gauge"))
     # type: ignore[arg-type]
     assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "tight"
     risks = {x.key: risk(x) for x in register(project)}
@@ -249,7 +253,7 @@ def test_lists_and_formulas(tarn: Project) -> None:
             assert len(found.rows) == len(found.keys) == len(found.ticked) and all(len(row) == len(found.columns) for row in found.rows)
             assert key in ("bungs", "tools", "plates", "rail") or found.rows
     evil, key = add_line(tarn, r.PORT, name="=2+5+cmd|' /C calc'!A0")
-    evil = said(evil, key, "note", "<b>bold</b> & @sum")
+    evil = with_connection_note(evil, key, "note", "<b>bold</b> & @sum")
     table = list(csv.reader(io.StringIO(as_csv(listing(evil, "ports")))))
     assert table[1][0].startswith("'=") and not any(cell.startswith(("=", "+", "@")) for row in table for cell in row)
     assert "<b>bold</b>" in table[1][-1]
@@ -295,7 +299,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
             list(rule(x))
     assert answer(assemble(project), ()).verdicts
     with pytest.raises(KeyError):
-        said(project, "nobody", "state", r.OPEN)
+        with_connection_note(project, "nobody", "state", r.OPEN)
     with pytest.raises(KeyError):
         take_out(project, "turbo__inlet-not")
 
@@ -329,7 +333,7 @@ def supplied(project: Project, **values: str) -> dict[str, Verdict]:
     """Verdicts of oil and fuel with these entries."""
     for name, text in values.items():
         field = field_meta(project.lines, name)
-        project = put(project, f"lines.{name}", text if isinstance(field, Choice) else parse(text, field.kind))  # type: ignore[union-attr]
+        project = with_value(project, f"lines.{name}", text if isinstance(field, Choice) else parse(text, field.kind))  # type: ignore[union-attr]
     return {v.id: v for v in answer(assemble(project), ()).verdicts if v.id in SUPPLIED}
 
 
@@ -339,48 +343,48 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     assert not supplied(tarn)
     good = supplied(tarn, rated="550 cc/min", pump="255 L/h", restrictor="1.6 mm", drain="19 mm", fall="65 °")
     assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "holds")
-    solver = prepare(assemble(put(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
+    solver = prepare(assemble(with_value(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
     point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
     duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
     assert sheet(solver.path, solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
     fixed = supplied(tarn, rated="550 cc/min", follows="open")["injectors"]
     assert fixed.state == "fails" and fixed.changes
-    small = put(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))
+    small = with_value(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))
     bad = {v.id: v for v in answer(assemble(small), ()).verdicts}["injectors"]
     assert bad.state == "fails"
-    assert supplied(cured(small, bad.changes))["injectors"].state == "holds"
+    assert supplied(with_changes(small, bad.changes))["injectors"].state == "holds"
     none = supplied(tarn, rated="550 cc/min", base="0.9 bar", follows="open")["injectors"]
     assert none.state == "fails" and "nothing is injected" in render(none.text, {})
     assert (
         supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails"
         and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "holds"
     )
-    thin = put(tarn, "lines.restrictor", parse("0.9 mm", "length"))
+    thin = with_value(tarn, "lines.restrictor", parse("0.9 mm", "length"))
     starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
-    assert starved.state == "fails" and supplied(cured(thin, starved.changes))["oil_feed"].state == "holds"
+    assert starved.state == "fails" and supplied(with_changes(thin, starved.changes))["oil_feed"].state == "holds"
     assert supplied(tarn, restrictor="3.5 mm")["oil_feed"].state == "fails"
     assert supplied(tarn, drain="9 mm", fall="10 °")["oil_drain"].state == "fails"
-    narrow = put(
-        put(put(tarn, "lines.drain", parse("16 mm", "length")), "lines.fall", parse("65 °", "angle")),
+    narrow = with_value(
+        with_value(with_value(tarn, "lines.drain", parse("16 mm", "length")), "lines.fall", parse("65 °", "angle")),
         "lines.restrictor",
         parse("2 mm", "length"),
     )
     full = {v.id: v for v in answer(assemble(narrow), ()).verdicts}["oil_drain"]
-    assert full.state in ("tight", "fails") and supplied(cured(narrow, full.changes))["oil_drain"].state == "holds"
+    assert full.state in ("tight", "fails") and supplied(with_changes(narrow, full.changes))["oil_drain"].state == "holds"
     assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "tight"
     fell = shipped.demo("fell")
-    half = supplied(put(put(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min")[
-        "injectors"
-    ]
+    half = supplied(
+        with_value(with_value(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min"
+    )["injectors"]
     twice = supplied(fell, rated="2200 cc/min")["injectors"]
     assert 1.8 < (1.0 - (twice.margin or 0.0)) / (1.0 - (half.margin or 0.0)) < 2.6  # alcohol asks for twice as much
 
 
 def test_runners_are_told(tarn: Project) -> None:
     """Shorter runners ring higher; warm charge a little higher still; nothing is said while nobody says them."""
-    assert ringing(tarn, None) == ()
-    said_ = put(put(tarn, "runners.long", parse("380 mm", "length")), "runners.short", parse("200 mm", "length"))
-    words = [render(s, {}) for s in ringing(said_, prepare(assemble(tarn)).at(6400.0))]
+    assert runner_report(tarn, None) == ()
+    said_ = with_value(with_value(tarn, "runners.long", parse("380 mm", "length")), "runners.short", parse("200 mm", "length"))
+    words = [render(s, {}) for s in runner_report(said_, prepare(assemble(tarn)).at(6400.0))]
     numbers = [int("".join(c for c in w.split(" at ")[1].split("rpm")[0] if c.isdigit())) for w in words[:2]]
     assert 2000 < numbers[0] < numbers[1] < 9000 and "ring" in words[0] and any("displacement" in w for w in words)
 
@@ -391,7 +395,7 @@ def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:
 
     def bought(meets: float) -> bool:
         made = dataclasses.replace(row, diameter=0.060, meets=meets)
-        told = any(f.rule == "coupler" for f in coupled(made))
+        told = any(f.rule == "coupler" for f in hose_fits_tubes(made))
         listed = any(line[1] == "Reducing coupler" for line in _shopping([made], {}).rows)
         assert told == listed
         return listed

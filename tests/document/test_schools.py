@@ -13,10 +13,10 @@ from zarvik.core.boost_control.held_boost import RUN_AWAY
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.boost_control.control import RUNS, control, heats, held_boost, steps, unsaid
+from zarvik.project.boost_control.control import RUNS, control, cycles_text, held_boost, steps, unsaid
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
-from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, ManifoldType, school, schools
+from zarvik.project.edits.edits import with_value
+from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, ManifoldType, manifold_candidates, school
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 
@@ -24,7 +24,7 @@ from zarvik.project.units.units import parse
 @pytest.fixture(scope="module")
 def found() -> dict[str, ManifoldType]:
     """Every school on the Tarn."""
-    return {s.key: s for s in schools(shipped.demo("tarn"))}
+    return {s.key: s for s in manifold_candidates(shipped.demo("tarn"))}
 
 
 def test_directions_that_the_trade_knows(found: dict[str, ManifoldType]) -> None:
@@ -47,7 +47,7 @@ def test_the_present_one_is_what_is_solved(found: dict[str, ManifoldType], tarn:
     """The row of the design itself is its own answer; a school that is taken becomes it; nothing else changes."""
     own = found[OWN]
     made = school(tarn, LOG)
-    again = schools(made)[0]
+    again = manifold_candidates(made)[0]
     assert again.key == OWN and again.threshold == pytest.approx(found[LOG].threshold) and again.power == pytest.approx(found[LOG].power)
     assert own.volume == pytest.approx(assemble(tarn).hot_volume)
     assert made.engine == tarn.engine and made.gate == tarn.gate and made.primaries == () and school(tarn, OWN) is tarn
@@ -59,7 +59,7 @@ def test_the_present_one_is_what_is_solved(found: dict[str, ManifoldType], tarn:
 def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
     """Slipped on, the runners are not bent: more hot cycles. Braced, purged, relieved: each what it was said to give; nothing of it
     helps a casting. Common practice, no source."""
-    butt = schools(school(tarn, UNEQUAL))[0]
+    butt = manifold_candidates(school(tarn, UNEQUAL))[0]
     said = dict(butt.longer)
     for key, place, value in (
         ("slip", "space.making.joint", "slip"),
@@ -68,17 +68,17 @@ def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
         ("brace", "fittings.carried", "brace"),
         ("wall", "space.making.wall", parse("5.55 mm", "length")),
     ):
-        done = schools(put(school(tarn, UNEQUAL), place, value))[0]
+        done = manifold_candidates(with_value(school(tarn, UNEQUAL), place, value))[0]
         assert done.cycles == pytest.approx(said.get(key, 1.0) * butt.cycles, rel=0.2 if key not in said else 0.05)
     assert {"slip", "purge", "relief", "wall"} <= set(said)
-    assert not schools(school(tarn, CAST))[0].longer
+    assert not manifold_candidates(school(tarn, CAST))[0].longer
 
 
 def test_every_manifold_in_the_order_of_the_trade() -> None:
     """Common practice, no source: on every engine cast lasts longest, then a log, then tubes; a casting for four weighs 5 to 7 kg, for
     a V10 14 to 20 kg."""
     for name in shipped.demo_names():
-        found = {s.key: s for s in schools(shipped.demo(name))}
+        found = {s.key: s for s in manifold_candidates(shipped.demo(name))}
         assert found[CAST].cycles > found[LOG].cycles > found[UNEQUAL].cycles > 10.0
         assert found[LOG].cycles > found[EQUAL].cycles
         assert {"tarn": (5.0, 7.5), "skerry": (5.0, 7.5), "fell": (14.0, 20.0), "moth": (3.0, 5.0)}[name][0] < found[CAST].mass
@@ -87,12 +87,12 @@ def test_every_manifold_in_the_order_of_the_trade() -> None:
 
 def test_every_demo_has_its_rows() -> None:
     """Two banks, a diesel, a blower: rows without a number that is none; what cannot be is told."""
-    fell = schools(shipped.demo("fell"))
+    fell = manifold_candidates(shipped.demo("fell"))
     assert len(fell) == 6 and all(s.power > 0.0 for s in fell)
-    moth = schools(shipped.demo("moth"))
+    moth = manifold_candidates(shipped.demo("moth"))
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
     with pytest.raises(Fault, match="collector"):
-        schools(shipped.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
+        manifold_candidates(shipped.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
     with pytest.raises(Fault, match="held by its bypass"):
         control(shipped.demo("moth"))
 
@@ -100,8 +100,8 @@ def test_every_demo_has_its_rows() -> None:
 def test_the_report_of_the_gate(tarn: Project) -> None:
     """Four ports: four hoses by letter with numbered ports, two of which run away; without a solenoid one; what cannot be held
     is not told in numbers; the steps begin with the source and end with the cut of fuel."""
-    project = put(put(tarn, "gate.spring", parse("0.5 bar", "pressure_gauge")), "gate.control", "four")
-    project = put(project, "gate.ports_four", "12.34-14.23")
+    project = with_value(with_value(tarn, "gate.spring", parse("0.5 bar", "pressure_gauge")), "gate.control", "four")
+    project = with_value(project, "gate.ports_four", "12.34-14.23")
     one = control(project)
     assert [(line.letter, line.key) for line in one.lines] == [("A", "signal"), ("B", "lower"), ("C", "upper"), ("D", "vent")]
     assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
@@ -110,34 +110,34 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
     words = [render(s, units) for s in steps(one)]
     assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("with power 1 to 4" in w for w in words)
-    set_ = control(put(project, "gate.duty", parse("40 %", "ratio")))
+    set_ = control(with_value(project, "gate.duty", parse("40 %", "ratio")))
     assert set_.now != set_.alone and max(h.boost for h in set_.now) > max(h.boost for h in set_.alone)
     assert any("four ports" in w for w in words)
     # A valve that is numbered otherwise has another plan, one that nobody has blown through has none
-    other = control(put(put(project, "gate.control", "three"), "gate.ports", "13-23"))
+    other = control(with_value(with_value(project, "gate.control", "three"), "gate.ports", "13-23"))
     assert (
         other.lines[0].end == "solenoid, port 1"
         and other.lines[1].begin == "solenoid, port 3"
         and other.lines[2].begin == "solenoid, port 2"
     )
-    blind = control(put(put(project, "gate.control", "three"), "gate.ports", ""))
+    blind = control(with_value(with_value(project, "gate.control", "three"), "gate.ports", ""))
     assert blind.lines[0].end == "solenoid, port ?" and any("Blow through" in render(s, units) for s in steps(blind))
-    three = [render(s, units) for s in steps(control(put(project, "gate.control", "three")))]
+    three = [render(s, units) for s in steps(control(with_value(project, "gate.control", "three")))]
     assert not any("four ports" in w for w in three) and any("with power 2 and 3" in w for w in three)
     assert not unsaid(one, units)
-    nobody = control(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))
+    nobody = control(with_value(project, "gate.spring", parse("0 bar", "pressure_gauge")))
     assert "opens at 0.50 bar on the bench is assumed" in unsaid(nobody, units).replace("\u00a0", " ")
-    plain = control(put(project, "gate.control", "none"))
+    plain = control(with_value(project, "gate.control", "none"))
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
-    wide = control(put(project, "gate.hose", parse("8 mm", "length")))
-    long = control(put(project, "gate.hose_long", parse("3 m", "length")))
+    wide = control(with_value(project, "gate.hose", parse("8 mm", "length")))
+    long = control(with_value(project, "gate.hose_long", parse("3 m", "length")))
     assert (
         wide.overshoot is not None
         and long.overshoot is not None
         and one.overshoot.late > wide.overshoot.late
         and long.overshoot.late > 2.0 * one.overshoot.late
     )
-    assert [heats(c) for c in (355.0, 48030.0, math.nan)] == ["400", "50\u202f000", "–"]
+    assert [cycles_text(c) for c in (355.0, 48030.0, math.nan)] == ["400", "50\u202f000", "–"]
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -7,9 +7,9 @@ import pytest
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 
 
 def told(project: Project, **entries: str) -> set[str]:
@@ -17,7 +17,7 @@ def told(project: Project, **entries: str) -> set[str]:
     for name, text in entries.items():
         place = name.replace("__", ".")
         field = edits.meta(project, place)
-        project = put(project, place, field.read(text) if isinstance(field, Of) else text)
+        project = with_value(project, place, field.read(text) if isinstance(field, QuantitySpec) else text)
     try:
         assemble(project)
     except ProjectProblems as error:
@@ -56,6 +56,6 @@ def test_what_is_sold_is_no_slip(tarn: Project, entries: dict[str, str]) -> None
 
 def test_what_the_turbo_is_like_is_read(tarn: Project) -> None:
     """One that is cooled by oil alone has no water led through it, whatever hoses there are, and is judged so."""
-    oil = put(put(tarn, "coolant.water", "flows"), f"turbos.{tarn.turbo}.fit.cooling", "oil")
+    oil = with_value(with_value(tarn, "coolant.water", "flows"), f"turbos.{tarn.turbo}.fit.cooling", "oil")
     assert assemble(oil).coolant.water == "none"
-    assert assemble(put(oil, f"turbos.{tarn.turbo}.fit.cooling", "water")).coolant.water == "flows"
+    assert assemble(with_value(oil, f"turbos.{tarn.turbo}.fit.cooling", "water")).coolant.water == "flows"

@@ -19,13 +19,13 @@ from zarvik.core.checks import Verdict
 from zarvik.core.connections import row as r
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.intake.intake_flow import ports_at
-from zarvik.core.radiator.radiator import cooled
-from zarvik.core.radiator.water_heat import coolant_heat, lasts_here, radiator_at, rubbed, share_for_good, to_water
+from zarvik.core.radiator.radiator import radiator_state
+from zarvik.core.radiator.water_heat import coolant_heat, friction_power, full_load_seconds, radiator_at, sustained_share, water_heat_load
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.lists import listing
 from zarvik.project.connections.register import register
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice
 from zarvik.project.document.parts.small_lines import Rail
@@ -42,7 +42,7 @@ def with_(project: Project, **said: str) -> Project:
     for place, text in said.items():
         place = place.replace("__", ".")
         meta = edits.meta(project, place)
-        project = edits.put(project, place, text if isinstance(meta, Choice) else meta.read(text))
+        project = edits.with_value(project, place, text if isinstance(meta, Choice) else meta.read(text))
     return project
 
 
@@ -91,27 +91,27 @@ def test_a_meter_that_ends_and_its_cure(tarn: Project) -> None:
     short = with_(tarn, meter__kind="film", meter__bore="70 mm", meter__most="600 kg/h", meter__before="60 mm", gate__blow_to="air")
     found = verdicts(short)
     assert found["meter"].state == "fails" and found["meter_straight"].state == "fails" and found["blow_off"].state == "fails"
-    better = verdicts(cured(cured(short, found["meter"].changes), found["meter_straight"].changes))
+    better = verdicts(with_changes(with_changes(short, found["meter"].changes), found["meter_straight"].changes))
     assert better["meter"].state == "holds"
-    wide = cured(short, found["meter"].changes)
+    wide = with_changes(short, found["meter"].changes)
     assert "until its table is scaled" in render(verdicts(wide)["meter"].text, wide.shown_units)
-    straight = cured(short, found["meter_straight"].changes)
+    straight = with_changes(short, found["meter_straight"].changes)
     assert verdicts(straight)["meter_straight"].state == "holds"
 
 
 def test_throttles(tarn: Project) -> None:
     """Too small it takes boost, too large it is a switch; the size that is told holds both. A diesel is not asked."""
     place = f"cold_pipe.{next(p.id for p in tarn.cold_pipe if p.kind == 'throttle')}.bore"
-    small, large = (edits.put(tarn, place, edits.meta(tarn, place).read(d)) for d in ("38 mm", "110 mm"))
+    small, large = (edits.with_value(tarn, place, edits.meta(tarn, place).read(d)) for d in ("38 mm", "110 mm"))
     one, two = verdicts(small), verdicts(large)
     assert (
         one["throttle"].state in ("tight", "fails") and one["throttle"].changes and two["pedal"].state == "tight" and two["pedal"].changes
     )
     for project, key, found in ((small, "throttle", one), (large, "pedal", two)):
-        after = verdicts(cured(project, found[key].changes))
+        after = verdicts(with_changes(project, found[key].changes))
         assert after["throttle"].state == after["pedal"].state == "holds"
     # The next one that does, not the smallest
-    assert edits.get(cured(large, two["pedal"].changes), place).si >= 0.07
+    assert edits.get(with_changes(large, two["pedal"].changes), place).si >= 0.07
     assert not {"throttle", "pedal"} & verdicts(shipped.demo("skerry")).keys()
 
 
@@ -164,18 +164,18 @@ def test_radiators(tarn: Project) -> None:
     )
     solver = prepare(assemble(some))
     point = solver.at(6400.0)
-    heat = to_water(solver, point)
-    assert heat == pytest.approx(coolant_heat(solver, point) + 0.6 * rubbed(solver, point))
+    heat = water_heat_load(solver, point)
+    assert heat == pytest.approx(coolant_heat(solver, point) + 0.6 * friction_power(solver, point))
     assert 0.13 < heat / (point.fuel * 43e6) < 0.33
     large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
     apart = prepare(assemble(with_(some, radiator__cooler="apart")))
-    assert lasts_here(solver, solver.path.radiator, point) < min(
-        lasts_here(large, large.path.radiator, point), lasts_here(apart, apart.path.radiator, point)
+    assert full_load_seconds(solver, solver.path.radiator, point) < min(
+        full_load_seconds(large, large.path.radiator, point), full_load_seconds(apart, apart.path.radiator, point)
     )
     # With the share that it carries for good the water comes to exactly the most that it may have
-    part = share_for_good(solver, solver.path.radiator, point)
+    part = sustained_share(solver, solver.path.radiator, point)
     build = solver.path
-    there = cooled(
+    there = radiator_state(
         build.radiator,
         heat=part * heat,
         full_heat=heat,
@@ -209,7 +209,7 @@ def test_crankcase_and_its_cure(tarn: Project) -> None:
     """A hose of 10 mm blows seals; the bore that is told holds. Led before the compressor it is drawn; worn rings ask for more."""
     narrow = with_(tarn, breather__bore="10 mm", breather__end="can")
     found = verdicts(narrow)["crankcase"]
-    assert found.state == "fails" and verdicts(cured(narrow, found.changes))["crankcase"].state == "holds"
+    assert found.state == "fails" and verdicts(with_changes(narrow, found.changes))["crankcase"].state == "holds"
     # Nobody believes 13 bar under the pistons: seals go first
     pinched = verdicts(with_(tarn, breather__bore="2 mm"))["crankcase"]
     assert pinched.state == "fails" and "kPa" not in render(pinched.text, {}) and "pushed out" in render(pinched.text, {})
@@ -353,17 +353,17 @@ def test_random_entries_never_raise(tarn: Project) -> None:
                 place = f"{room}.{name}"
                 meta = edits.meta(project, place)
                 if isinstance(meta, Choice):
-                    project = edits.put(project, place, chance.choice(meta.options())[0])
+                    project = edits.with_value(project, place, chance.choice(meta.options())[0])
                     continue
                 low, high = meta.limits
                 si = low + (high - low) * chance.random() ** 3
                 old = edits.get(project, place)
-                project = edits.put(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
+                project = edits.with_value(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
         if 0.0 < project.ports.valve.si < project.ports.throat.si:
-            project = edits.put(project, "ports.throat", project.ports.valve)  # a wider one is refused
+            project = edits.with_value(project, "ports.throat", project.ports.valve)  # a wider one is refused
         bore, low, high = project.meter.bore.si, *edits.meta(project, "meter.most").limits
         most = min(max(1.2 * 50.0 * 0.25 * math.pi * bore**2, low), high)  # another speed at its end is refused
-        project = edits.put(project, "meter.most", project.meter.most.with_si(most if bore > 0.01 else 0.0))
+        project = edits.with_value(project, "meter.most", project.meter.most.with_si(most if bore > 0.01 else 0.0))
         for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
             try:
                 project = typed(
@@ -441,8 +441,8 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
 )
 def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str, whole: str, count: str, state: str, said: str) -> None:
     """All of its turbos against what is meant for them, by hand from the price of 870 €; more for the turbo than for the build is told."""
-    project = edits.put(tarn, "brief.budget", parse(budget, "money"))
-    project = edits.put(edits.put(project, "ask.money", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
+    project = edits.with_value(tarn, "brief.budget", parse(budget, "money"))
+    project = edits.with_value(edits.with_value(project, "ask.money", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
     found = next(v for v in first_answer(assemble(project)).verdicts if v.id == "turbo_money")
     assert found.state == state and said in render(found.text, {}).replace("\u00a0", "")
 
@@ -462,6 +462,6 @@ def test_the_flap_that_a_turbo_came_with(tarn: Project, kind: str, own: str, sta
     """A flap beside a gate on the manifold has to be shut for good; where a flap is said and there is none, nothing holds the boost.
     Advice:
     the entries stay as they were typed (common practice, no source)."""
-    project = edits.put(edits.put(tarn, "gate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
+    project = edits.with_value(edits.with_value(tarn, "gate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
     found = first_answer(assemble(project)).verdicts
     assert [v.state for v in found if v.id == "flap"] == ([state] if state else [])

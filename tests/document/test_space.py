@@ -16,7 +16,7 @@ from zarvik.cli import main
 from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.budget.bill import bill
-from zarvik.core.checks.layout import _judged, off
+from zarvik.core.checks.layout import _judged, end_miss
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
@@ -24,15 +24,15 @@ from zarvik.core.layout.placement import Layout, lay_out
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece, remove_piece, run_of
 from zarvik.project.fabrication.drawings import flange_sizes, flanges, templates
 from zarvik.project.layout.layout import all_runs, layout, space_of
-from zarvik.project.manifold.primaries import built, closed_with, closings, equal, fitted_run, with_bends, without_primaries
+from zarvik.project.manifold.primaries import built, closed_with, equal, fitted_run, gap_closings, with_bends, without_primaries
 from zarvik.project.units.units import EntryError, parse
 from zarvik.project.variants import variants
 from zarvik.window.benches.layout.bodies import bodies_of
@@ -43,7 +43,7 @@ def said(project: Project, **values: str) -> Project:
     for name, text in values.items():
         place = f"space.{name.replace('__', '.')}"
         found = edits.meta(project, place)
-        project = put(project, place, found.read(text) if isinstance(found, Of) else text)
+        project = with_value(project, place, found.read(text) if isinstance(found, QuantitySpec) else text)
     return project
 
 
@@ -89,7 +89,7 @@ def test_loss_of_pieces_by_hand() -> None:
 def test_a_run_that_ends_at_the_turbo_turns_about_its_end(tarn: Project) -> None:
     """The intake ends in the compressor, however its first bend is rolled: its beginning goes round the way in."""
     bend = next(p for p in tarn.intake if p.kind == "bend")
-    was, now = (layout(put(tarn, f"intake.{bend.id}.roll", parse(text, "angle"))).line("intake") for text in ("0 °", "90 °"))
+    was, now = (layout(with_value(tarn, f"intake.{bend.id}.roll", parse(text, "angle"))).line("intake") for text in ("0 °", "90 °"))
     assert was is not None and now is not None
     axis = was.end.along
     assert now.end.origin == pytest.approx(was.end.origin) and now.end.along == pytest.approx(axis)
@@ -108,7 +108,7 @@ def test_two_banks_of_the_demo() -> None:
     fell = shipped.demo("fell")
     found = layout(fell)
     assert len(found.turbos) == 2 and [one.bank for one in found.primaries].count(1) == 5
-    assert all(off(one) <= 1.0 for one in found.primaries)
+    assert all(end_miss(one) <= 1.0 for one in found.primaries)
     for n in range(5):
         one, two = found.primaries[n], found.primaries[n + 5]
         assert two.end.origin == pytest.approx(one.end.origin * [1, 1, -1] + [0.018, 0, -0.64], abs=1e-6)
@@ -137,16 +137,16 @@ def test_every_entry_of_space_counts(demo: str) -> None:
     project = shipped.demo(demo)
     if demo == "tarn":
         project = said(project, cooler_out__placed="measured", tail__placed="measured", head__port="oval")
-    log = put(project, "manifold.collector.form", "log")
+    log = with_value(project, "manifold.collector.form", "log")
     own = ("space.making.log",)
 
     def mark(p: Project) -> tuple[object, ...]:
         one = lay_out(space_of(p))
         sizes = flange_sizes(p, 0)
-        from zarvik.project.manifold.primaries import allowed_of, steps_of
+        from zarvik.project.manifold.primaries import allowed_of, fabrication_steps
 
         drawn_ = [d.box for d in flanges(p)[0]]
-        return (space_of(p), _marks(one), sizes, drawn_, steps_of(p), allowed_of(p), p.space.making.wanted.si)
+        return (space_of(p), _marks(one), sizes, drawn_, fabrication_steps(p), allowed_of(p), p.space.making.wanted.si)
 
     silent = []
     for room, part in (
@@ -162,14 +162,14 @@ def test_every_entry_of_space_counts(demo: str) -> None:
             place = f"space.{room}.{name}"
             here = log if place in own else project
             found, old = edits.meta(here, place), edits.get(here, place)
-            if isinstance(found, Of):
+            if isinstance(found, QuantitySpec):
                 high = found.limits[1]
                 value = old.with_si(old.si + 0.37 * (high - old.si))
-                changed = put(here, place, value)
+                changed = with_value(here, place, value)
             elif isinstance(found, Choice):
-                changed = put(here, place, next(k for k, _ in found.options() if k != old))
+                changed = with_value(here, place, next(k for k, _ in found.options() if k != old))
             else:
-                changed = put(here, place, "-".join(str(n) for n in range(1, 1 + int(here.engine.cylinders.si))))
+                changed = with_value(here, place, "-".join(str(n) for n in range(1, 1 + int(here.engine.cylinders.si))))
             if str(mark(changed)) == str(mark(here)):
                 silent.append(place)
     quiet = {
@@ -191,8 +191,8 @@ def test_primaries_from_a_builders_own_measures() -> None:
     42.4 x 2.6 mm, 60 mm bends in the shop. Laid from nothing, equal, each on its inlet; by hand the head flange is 3 ports
     long; saved and read it is the same; one of the pieces held stays as it is."""
     project = without_primaries(shipped.demo("tarn"))
-    project = put(project, "engine.bore", parse("81 mm", "length"))
-    project = put(project, "manifold.primaries.bore", parse("37.2 mm", "length"))
+    project = with_value(project, "engine.bore", parse("81 mm", "length"))
+    project = with_value(project, "manifold.primaries.bore", parse("37.2 mm", "length"))
     project = said(
         project,
         head__port="oval",
@@ -213,11 +213,11 @@ def test_primaries_from_a_builders_own_measures() -> None:
     assert made.closes and made.spread < 0.02
     # type: ignore[attr-defined]
     assert {str(p.radius) for primary in laid.primaries for p in primary.pieces if p.kind == "bend"} == {"60 mm"}
-    assert all(off(one) <= 1.0 for one in layout(laid).primaries) and verdicts(laid)["spread"].state == "holds"
+    assert all(end_miss(one) <= 1.0 for one in layout(laid).primaries) and verdicts(laid)["spread"].state == "holds"
     assert flange_sizes(laid, 0).ports[-1] == pytest.approx(3 * 0.089)
     assert project_file.loads(project_file.dumps(laid), "x") == laid
     first = laid.primaries[0].pieces[0]
-    held = put(laid, f"primaries.{laid.primaries[0].id}.pieces.{first.id}.held", "held")
+    held = with_value(laid, f"primaries.{laid.primaries[0].id}.pieces.{first.id}.held", "held")
     again, _ = equal(said(held, making__wanted=f"{1060 * made.length:.0f} mm"))
     assert again.primaries[0].pieces[0].length == first.length  # type: ignore[attr-defined]
     assert min(one.length for one in layout(again).primaries) > 1.04 * made.length
@@ -228,37 +228,37 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
     """Knocked out of place, each verdict fails or is tight, and its own cure makes it hold."""
     key = tarn.primaries[1].pieces[1].id
     place = f"{run_of(tarn, key)}.{key}.roll"
-    bent = put(tarn, place, parse(f"{math.degrees(edits.get(tarn, place).si) + 9:.0f} deg", "angle"))
+    bent = with_value(tarn, place, parse(f"{math.degrees(edits.get(tarn, place).si) + 9:.0f} deg", "angle"))
     fit = verdicts(bent)["fit"]
     assert fit.state == "fails" and fit.changes
-    assert verdicts(cured(bent, fit.changes))["fit"].state == "holds"
+    assert verdicts(with_changes(bent, fit.changes))["fit"].state == "holds"
     last = tarn.primaries[2].pieces[-1].id
-    long = put(tarn, f"{run_of(tarn, last)}.{last}.length", parse("80 mm", "length"))
+    long = with_value(tarn, f"{run_of(tarn, last)}.{last}.length", parse("80 mm", "length"))
     spread = verdicts(long)["spread"]
     assert spread.state == "tight"
-    healed = verdicts(cured(long, spread.changes))
+    healed = verdicts(with_changes(long, spread.changes))
     assert healed["spread"].state == "holds" and healed["fit"].state == "holds"
-    tight = put(tarn, "exhaust.e-elbow.radius", parse("60 mm", "length"))
+    tight = with_value(tarn, "exhaust.e-elbow.radius", parse("60 mm", "length"))
     bends = verdicts(tight)["bend_radius"]
-    assert bends.state == "tight" and verdicts(cured(tight, bends.changes))["bend_radius"].state == "holds"
-    folded = put(tarn, "exhaust.e-elbow.radius", parse("30 mm", "length"))
+    assert bends.state == "tight" and verdicts(with_changes(tight, bends.changes))["bend_radius"].state == "holds"
+    folded = with_value(tarn, "exhaust.e-elbow.radius", parse("30 mm", "length"))
     assert verdicts(folded)["bend_radius"].state == "fails"
     bare = remove_piece(tarn, "c-leg")
     grip = verdicts(bare)["grip"]
-    assert grip.state == "fails" and "grip" not in verdicts(cured(bare, grip.changes))
+    assert grip.state == "fails" and "grip" not in verdicts(with_changes(bare, grip.changes))
     for long, kept in (("20 mm", True), ("31 mm", False)):
-        assert ("grip" in verdicts(put(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
+        assert ("grip" in verdicts(with_value(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
     slip = said(tarn, making__joint="slip")
     assert "grip" not in verdicts(slip)
-    crossed = put(
-        put(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
+    crossed = with_value(
+        with_value(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
         f"primaries.{tarn.primaries[2].id}.inlet",
         parse("1", "count"),
     )
-    laid = cured(crossed, verdicts(crossed)["fit"].changes)
+    laid = with_changes(crossed, verdicts(crossed)["fit"].changes)
     apart = verdicts(laid)["apart"]
     if apart.state != "holds" and apart.changes:
-        assert verdicts(cured(laid, apart.changes))["apart"].state != "fails"
+        assert verdicts(with_changes(laid, apart.changes))["apart"].state != "fails"
     assert verdicts(said(tarn, turbo__drain="-80 °"))["drain"].state == "fails"
     assert verdicts(said(tarn, turbo__drain="-110 °"))["drain"].state == "tight"
 
@@ -267,10 +267,10 @@ def test_what_does_not_go_together_is_said(tarn: Project) -> None:
     """Two primaries on an inlet, a cylinder without one or that there is not, a firing order of five: a verdict each."""
     first, second = tarn.primaries[0].id, tarn.primaries[1].id
     for changed, words in (
-        (put(tarn, f"primaries.{first}.inlet", edits.get(tarn, f"primaries.{second}.inlet")), "two primaries end"),
-        (put(tarn, f"primaries.{first}.inlet", parse("9", "count")), "no inlet"),
-        (put(tarn, f"primaries.{first}.cylinder", parse("2", "count")), "has no primary"),
-        (put(tarn, f"primaries.{first}.cylinder", parse("7", "count")), "has no primary"),
+        (with_value(tarn, f"primaries.{first}.inlet", edits.get(tarn, f"primaries.{second}.inlet")), "two primaries end"),
+        (with_value(tarn, f"primaries.{first}.inlet", parse("9", "count")), "no inlet"),
+        (with_value(tarn, f"primaries.{first}.cylinder", parse("2", "count")), "has no primary"),
+        (with_value(tarn, f"primaries.{first}.cylinder", parse("7", "count")), "has no primary"),
         (said(tarn, head__order="1-2-4-5-3"), "firing order"),
     ):
         verdict = verdicts(changed)["cylinders"]
@@ -278,7 +278,7 @@ def test_what_does_not_go_together_is_said(tarn: Project) -> None:
         whole = " ".join(f.template for _, f in verdict.text.figures if hasattr(f, "template"))
         assert words in whole, whole
         lay_out(space_of(changed))
-    twin = put(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    twin = with_value(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     laid, _ = built(twin)
     scrolls = verdicts(laid)["scrolls"]
     assert scrolls.state == "holds"  # 1 and 4 in one, 2 and 3 in the other
@@ -304,7 +304,7 @@ def test_bad_input_is_a_sentence(tarn: Project, place: str, text: str, words: st
     """At its place, and the document stays as it was."""
     found = edits.meta(tarn, place)
     with pytest.raises(EntryError) as told:
-        put(tarn, place, found.read(text) if isinstance(found, Of) else text)
+        with_value(tarn, place, found.read(text) if isinstance(found, QuantitySpec) else text)
     assert words in str(told.value)
 
 
@@ -318,13 +318,13 @@ def test_the_last_pieces_that_fit(tarn: Project) -> None:
     """The cold pipe cut off behind its run: several ways back to the throttle, the fewest welds first, each of which meets
     it; a run that meets nothing says so."""
     cut = remove_piece(remove_piece(tarn, "c-back"), "c-cone")
-    found = closings(cut, "cold_pipe")
+    found = gap_closings(cut, "cold_pipe")
     assert len(found) >= 2 and [(c.bends, c.welds) for c in found] == sorted((c.bends, c.welds) for c in found)
     for closing in found[:3]:
         line = layout(closed_with(cut, "cold_pipe", closing)).line("cold_pipe")
-        assert line is not None and off(line) <= 1.0
+        assert line is not None and end_miss(line) <= 1.0
     with pytest.raises(ValueError, match="nothing that this run must meet"):
-        closings(tarn, "intake")
+        gap_closings(tarn, "intake")
     with pytest.raises(ValueError, match="nothing that this run must meet"):
         fitted_run(tarn, "exhaust")
     moved = said(tarn, throttle__up="238 mm")
@@ -339,12 +339,12 @@ def test_pieces_of_a_primary_are_pieces(tarn: Project) -> None:
     assert run_of(more, key) == run and [p.id for p in edits.get(more, run)][1] == key
     assert layout(more).primaries[0].length == pytest.approx(layout(tarn).primaries[0].length + 0.012)
     assert remove_piece(more, key).primaries == tarn.primaries
-    wide = put(tarn, "manifold.primaries.bore", parse("35 mm", "length"))
+    wide = with_value(tarn, "manifold.primaries.bore", parse("35 mm", "length"))
     assert {str(p.bore) for q in wide.primaries for p in q.pieces} == {"35 mm"}  # type: ignore[attr-defined]
-    wrapped = put(tarn, "manifold.primaries.cover", "wrap")
+    wrapped = with_value(tarn, "manifold.primaries.cover", "wrap")
     assert wrapped.manifold[0].cover == "wrap" and prepare(assemble(wrapped)).at(3000.0).closure.solved  # type: ignore[attr-defined]
     sums = without_primaries(tarn)
-    assert put(sums, "manifold.primaries.length", parse("300 mm", "length")) != sums
+    assert with_value(sums, "manifold.primaries.length", parse("300 mm", "length")) != sums
     places = {d.place.split(".")[0] for d in variants.differences(tarn, more)}
     assert "primaries" in places
 
@@ -412,13 +412,13 @@ def test_trends_of_a_primary(tarn: Project) -> None:
 
     base = figures(tarn)
     key = tarn.primaries[0].pieces[0].id
-    longer = figures(put(tarn, f"{run_of(tarn, key)}.{key}.length", parse("300 mm", "length")))
+    longer = figures(with_value(tarn, f"{run_of(tarn, key)}.{key}.length", parse("300 mm", "length")))
     assert longer[0] > base[0] and longer[1] > base[1]
-    wider = figures(put(tarn, "manifold.primaries.bore", parse("46 mm", "length")))
+    wider = figures(with_value(tarn, "manifold.primaries.bore", parse("46 mm", "length")))
     assert wider[0] < base[0] and wider[1] > base[1]
     bend_ = next(p.id for p in tarn.primaries[0].pieces if p.kind == "bend")
-    assert figures(put(tarn, f"{run_of(tarn, bend_)}.{bend_}.roll", parse("11 deg", "angle"))) == base
-    turned = figures(put(tarn, f"{run_of(tarn, bend_)}.{bend_}.angle", parse("150 deg", "angle")))
+    assert figures(with_value(tarn, f"{run_of(tarn, bend_)}.{bend_}.roll", parse("11 deg", "angle"))) == base
+    turned = figures(with_value(tarn, f"{run_of(tarn, bend_)}.{bend_}.angle", parse("150 deg", "angle")))
     assert turned[0] > base[0]
 
 
@@ -433,11 +433,11 @@ def test_random_places_never_raise() -> None:
                 for name in type(part).model_fields:
                     place = f"space.{room}.{name}"
                     found, old = edits.meta(project, place), edits.get(project, place)
-                    if isinstance(found, Of):
+                    if isinstance(found, QuantitySpec):
                         low, high = found.limits
-                        project = put(project, place, old.with_si(float(random.uniform(low, high))))
+                        project = with_value(project, place, old.with_si(float(random.uniform(low, high))))
                     elif isinstance(found, Choice):
-                        project = put(project, place, str(random.choice([k for k, _ in found.options()])))
+                        project = with_value(project, place, str(random.choice([k for k, _ in found.options()])))
             space = space_of(project)
             one = lay_out(space)
             assert all(np.isfinite(line.end.origin).all() for line in one.lines)
@@ -452,11 +452,11 @@ def test_a_casting_is_one_piece(tarn: Project) -> None:
     """Drawn from every port to the turbine, bolted on in hours, not laid, not cut, not judged as pieces; it holds less gas,
     so that boost stands earlier, and costs at the top (common practice, no source). Back again nothing is lost."""
     keys = {p.kind: p.id for p in tarn.manifold}
-    cast = put(tarn, f"manifold.{keys['collector']}.form", "cast")
+    cast = with_value(tarn, f"manifold.{keys['collector']}.form", "cast")
     for name, text, kind in (("length", "140 mm", "length"), ("turns", "100 °", "angle")):
-        cast = put(cast, f"manifold.{keys['primaries']}.{name}", parse(text, kind))
+        cast = with_value(cast, f"manifold.{keys['primaries']}.{name}", parse(text, kind))
     for piece in keys.values():
-        cast = put(cast, f"manifold.{piece}.material", "cast")
+        cast = with_value(cast, f"manifold.{piece}.material", "cast")
     found = layout(cast)
     assert not found.primaries and not {"spread", "torch", "cylinders"} & set(verdicts(cast))
     drawn = [b.key for b in bodies_of(space_of(cast), found) if b.key.startswith("casting")]
@@ -464,11 +464,11 @@ def test_a_casting_is_one_piece(tarn: Project) -> None:
     assert not [run for run in all_runs(cast) if run.startswith("primaries")]
     with pytest.raises(ValueError, match="one piece"):
         built(cast)
-    items = {i.key: i for i in bill(assemble(cast), assemble(cast).means) if i.key == "manifold"}
+    items = {i.key: i for i in bill(assemble(cast), assemble(cast).resources) if i.key == "manifold"}
     assert items["manifold"].money == 160.0 and items["manifold"].hours == 1.5
     one, two = prepare(assemble(tarn)), prepare(assemble(cast))
     assert two.at(2500.0).boost > 1.5 * one.at(2500.0).boost and two.at(6400.0).power < one.at(6400.0).power
-    again = put(cast, f"manifold.{keys['collector']}.form", "merge")
+    again = with_value(cast, f"manifold.{keys['collector']}.form", "merge")
     assert again.primaries == tarn.primaries and len(layout(again).primaries) == 4
 
 
@@ -480,7 +480,7 @@ def test_a_narrow_piece_in_one_primary_is_seen(tarn: Project) -> None:
     place = f"primaries.{primary.id}.pieces.{piece.id}.bore"
 
     def judged(bore: str) -> dict[str, Verdict]:
-        made = put(project, place, parse(bore, "length"))
+        made = with_value(project, place, parse(bore, "length"))
         return {v.id: v for v in whole_answer(made).verdicts}
 
     alike = judged(str(piece.bore))
@@ -503,7 +503,7 @@ def test_a_narrow_piece_costs_what_its_steps_cost(tarn: Project) -> None:
     place = f"primaries.{primary.id}.pieces.{inner.id}.bore"
 
     def made(bore: str) -> tuple[float, float]:
-        build = assemble(put(tarn, place, parse(bore, "length")))
+        build = assemble(with_value(tarn, place, parse(bore, "length")))
         pipe = next(e for e in build.elements if e.kind == "primaries")
         return float(np.median(pipe.loss)) / pipe.diameter**4, prepare(build).at(6400.0).power
 

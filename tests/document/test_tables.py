@@ -11,7 +11,7 @@ from zarvik.project.assembly.engines import core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import check_table
 from zarvik.project.edits import tables
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import EntryError
 
 UNITS: dict[str, str] = {}
@@ -87,7 +87,7 @@ def test_a_table_begins_as_what_the_engine_has(tarn: Project) -> None:
 def test_torque_and_breathing_turn_round(name: str) -> None:
     """VE to torque and back gives the VE; a naturally aspirated petrol engine makes 85 to 115 N m
     for each litre at its best (common practice, no source)."""
-    engine = core_engine(put(shipped.demo(name), "engine.breathing", "long_runner"))
+    engine = core_engine(with_value(shipped.demo(name), "engine.breathing", "long_runner"))
     speeds = tuple(float(s) for s in range(1500, int(engine.rev_limit), 500))
     torque = torque_of_breathing(engine, speeds)
     back = breathing_of_torque(engine, speeds, torque)

@@ -10,7 +10,7 @@ import pytest
 
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.piece import PIECE_MODELS
 from zarvik.project.edits import edits
 from zarvik.project.edits.history import History
@@ -23,8 +23,8 @@ def test_keep_change_and_go_back(tarn: Project, tmp_path: Path) -> None:
     """A kept design survives an edit, a file and the way back; what stands beside it stays."""
     kept = variants.keep(tarn, "  as   bought ")
     assert variants.names(kept) == (*variants.names(tarn), "as bought")
-    wider = edits.put(kept, "cold_pipe.c-run.bore", parse("2.5 in", "length"))
-    other = edits.put(wider, "units", "inch")
+    wider = edits.with_value(kept, "cold_pipe.c-run.bore", parse("2.5 in", "length"))
+    other = edits.with_value(wider, "units", "inch")
     path = tmp_path / "v.zarvik.json"
     project_file.write(other, path)
     again = project_file.read(path)
@@ -63,10 +63,10 @@ def test_a_file_with_bad_variants_is_refused(tarn: Project) -> None:
 def test_differences_name_every_entry(tarn: Project) -> None:
     """Each edit shows up once, with its place, its words and both values in their own units; the
     same quantity in another unit is no difference."""
-    other = edits.put(tarn, "brief.target_boost", parse("16 psi", "pressure_gauge"))
-    other = edits.put(other, "engine.fuel", "e85")
-    other = edits.put(other, "turbos.c54-71.turbine.housing", parse("19 mm", "length"))
-    other = edits.put(other, "cooler.fitted", False)
+    other = edits.with_value(tarn, "brief.target_boost", parse("16 psi", "pressure_gauge"))
+    other = edits.with_value(other, "engine.fuel", "e85")
+    other = edits.with_value(other, "turbos.c54-71.turbine.housing", parse("19 mm", "length"))
+    other = edits.with_value(other, "cooler.fitted", False)
     other = remove_piece(other, "c-up")
     other, key = insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
@@ -78,7 +78,7 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     assert found["cold_pipe.c-up"].two == "–"
     assert found[f"exhaust.{key}"].one == "–"
     assert len(found) == 6
-    same = edits.put(tarn, "brief.target_boost", parse("110 kPa", "pressure_gauge"))
+    same = edits.with_value(tarn, "brief.target_boost", parse("110 kPa", "pressure_gauge"))
     assert variants.differences(tarn, same) == ()
 
 
@@ -90,7 +90,7 @@ def places(project: Project) -> list[str]:
     for run in edits.RUNS:
         for piece in getattr(project, run):
             found += [f"{run}.{piece.id}.{name}" for name in type(piece).model_fields]
-    return [p for p in found if isinstance(edits.meta(project, p), Of)]
+    return [p for p in found if isinstance(edits.meta(project, p), QuantitySpec)]
 
 
 def random_edit(chance: random.Random, project: Project) -> Project:
@@ -101,14 +101,14 @@ def random_edit(chance: random.Random, project: Project) -> Project:
     if kind < 0.70:
         place = chance.choice(places(project))
         meta = edits.meta(project, place)
-        assert isinstance(meta, Of)
+        assert isinstance(meta, QuantitySpec)
         low, high = meta.limits
         value = low + chance.random() * (high - low)
         unit = chance.choice([u for u in KINDS[meta.kind]])
         number = float(f"{unit.from_si(value):.4g}")
         if meta.kind == "count":
             number = float(round(number))
-        return edits.put(project, place, Quantity(number, unit.symbol, meta.kind))
+        return edits.with_value(project, place, Quantity(number, unit.symbol, meta.kind))
     if kind < 0.80:
         piece = chance.choice(sorted(PIECE_MODELS))
         return insert_piece(project, run, chance.randint(0, len(pieces)), piece)[0]
@@ -122,7 +122,7 @@ def random_edit(chance: random.Random, project: Project) -> Project:
         name = chance.choice(variants.names(project))
         change = variants.enter if chance.random() < 0.5 else variants.remove
         return change(project, name)
-    return edits.put(project, "engine.fuel", chance.choice(["petrol98", "e85", "methanol"]))
+    return edits.with_value(project, "engine.fuel", chance.choice(["petrol98", "e85", "methanol"]))
 
 
 def test_thousands_of_edits_undone_and_redone() -> None:

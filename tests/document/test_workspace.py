@@ -16,11 +16,11 @@ import pytest
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.workspace import journal
 from zarvik.workspace.journal import Journal
-from zarvik.workspace.latest_request import Latest
+from zarvik.workspace.latest_request import LatestRequest
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result, Solving, solve
 
@@ -29,7 +29,7 @@ pytestmark = pytest.mark.usefixtures("no_threads_left")
 
 def boosted(project: Project, text: str = "0.9 bar") -> Project:
     """The project with another boost."""
-    return put(project, "brief.target_boost", parse(text, "pressure_gauge"))
+    return with_value(project, "brief.target_boost", parse(text, "pressure_gauge"))
 
 
 def test_latest_does_the_newest_and_drops_the_rest() -> None:
@@ -42,7 +42,7 @@ def test_latest_does_the_newest_and_drops_the_rest() -> None:
         go.wait(10)
         done.append(number)
 
-    worker: Latest[int] = Latest("zarvik-test", work)
+    worker: LatestRequest[int] = LatestRequest("zarvik-test", work)
     worker.put(1)
     assert begun.wait(10)
     for number in range(2, 9):
@@ -61,7 +61,7 @@ def test_latest_hands_failures_on_and_goes_on() -> None:
         if number == 1:
             raise RuntimeError("first")
 
-    worker: Latest[int] = Latest("zarvik-test", work, failures.append)
+    worker: LatestRequest[int] = LatestRequest("zarvik-test", work, failures.append)
     worker.put(1)
     assert worker.idle(10)
     worker.put(2)
@@ -78,7 +78,7 @@ def test_close_does_what_waits() -> None:
         time.sleep(0.05)
         done.append(number)
 
-    worker: Latest[int] = Latest("zarvik-test", work)
+    worker: LatestRequest[int] = LatestRequest("zarvik-test", work)
     worker.put(1)
     worker.put(2)
     worker.close()
@@ -87,7 +87,7 @@ def test_close_does_what_waits() -> None:
 
 def test_solving_says_what_is_wrong(tarn: Project) -> None:
     """A document with problems has no answer, and all its problems."""
-    result = solve(put(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")))
+    result = solve(with_value(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")))
     assert result.answer is None
     assert "Bend up" in result.problems[0].text
     assert result.problems[0].place == "cold_pipe.c-up"
@@ -287,7 +287,7 @@ def test_a_file_written_since_is_told(tarn: Project, tmp_path: Path) -> None:
     path = tmp_path / "t.zarvik.json"
     project_file.write(tarn, path)
     _left(tarn, path)
-    other = put(tarn, "brief.target_boost", parse("0.66 bar", "pressure_gauge"))
+    other = with_value(tarn, "brief.target_boost", parse("0.66 bar", "pressure_gauge"))
     project_file.write(other, path)
     found = journal.left_behind()
     assert [u.moved for u in found] == [True]

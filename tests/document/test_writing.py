@@ -9,7 +9,7 @@ import pytest
 
 from zarvik.formats import atomic_writer, trace_file
 from zarvik.formats.bench_files import names
-from zarvik.project.units.rendering import room_words
+from zarvik.project.units.rendering import margin_text
 
 
 def test_a_full_disk_leaves_every_old_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -46,11 +46,11 @@ def test_nothing_is_no_file_and_a_folder_is_none(tmp_path: Path) -> None:
 
 def test_how_far_past_a_limit() -> None:
     """Room with its sign, past it in words, never a nought with a sign, nothing for what has no measure."""
-    assert [room_words(m) for m in (0.123, 0.004, 0.0)] == ["+12 %", "+0.4 %", "+0.0 %"]
-    assert [room_words(m) for m in (-0.123, -0.004, -0.0001)] == ["missed by 12 %", "missed by 0.4 %", "missed by < 0.1 %"]
-    assert room_words(-0.0001, holds=True) == "+0.0 %" and room_words(0.123, holds=True) == "+12 %"
-    assert room_words(-3.88) == room_words(-2592.0) == "missed by far"
-    assert room_words(None) == room_words(562.0) == room_words(float("nan")) == ""
+    assert [margin_text(m) for m in (0.123, 0.004, 0.0)] == ["+12 %", "+0.4 %", "+0.0 %"]
+    assert [margin_text(m) for m in (-0.123, -0.004, -0.0001)] == ["missed by 12 %", "missed by 0.4 %", "missed by < 0.1 %"]
+    assert margin_text(-0.0001, holds=True) == "+0.0 %" and margin_text(0.123, holds=True) == "+12 %"
+    assert margin_text(-3.88) == margin_text(-2592.0) == "missed by far"
+    assert margin_text(None) == margin_text(562.0) == margin_text(float("nan")) == ""
 
 
 def test_names_of_files_that_are_asked_about(tmp_path: Path) -> None:

@@ -20,14 +20,14 @@ from zarvik.formats import shipped
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.trace_file import loads
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.candidates import presenter
 from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.goal.view import BriefBench
-from zarvik.window.benches.turbo.picture_file import Unreadable, read_picture
+from zarvik.window.benches.turbo.picture_file import UnreadablePicture, read_picture
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
@@ -135,12 +135,12 @@ def test_money_and_dates_count(tarn: Project) -> None:
     found = weigh(build, (build.turbo, *candidates(tarn)), asked.stages)
     by_id = {w.turbo.id: w for w in found}
     assert presenter.state_of(tarn, by_id["c58-76"], 1) == "fails"  # 990 of 900 and June for May
-    rich = put(tarn, "brief.budget", tarn.brief.budget.with_si(2000.0))
-    late = put(rich, "brief.ready_by", "30 June 2027")
+    rich = with_value(tarn, "brief.budget", tarn.brief.budget.with_si(2000.0))
+    late = with_value(rich, "brief.ready_by", "30 June 2027")
     assert late.brief.ready_by == "2027-06-30"
     assert presenter.state_of(late, by_id["c58-76"], 1) != "fails"
     # Two of 870 are over 900, and the rest of the build with one of them over what there is at all
-    assert presenter.state_of(put(late, "turbos_fitted", parse("2", "count")), by_id["c54-71"], 1, 0.03) == "tight"
+    assert presenter.state_of(with_value(late, "turbos_fitted", parse("2", "count")), by_id["c54-71"], 1, 0.03) == "tight"
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.03, rest=1700.0) == "fails"
     # 328 of 330: a miss within the doubt is tight, one beyond it is not.
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.03) == "tight"
@@ -331,7 +331,7 @@ def test_pictures_that_are_none(tmp_path: Path, window: MainWindow) -> None:
     chunk = b"IHDR" + head
     bomb.write_bytes(b"\x89PNG\r\n\x1a\n" + struct.pack(">I", len(head)) + chunk + struct.pack(">I", zlib.crc32(chunk)))
     for bad in (text, torn, tiny, bomb, tmp_path / "missing.png"):
-        with pytest.raises(Unreadable):
+        with pytest.raises(UnreadablePicture):
             read_picture(str(bad))
         sheet.load(str(bad))
         assert bad.name in sheet.told.text() and sheet.tracing is before
@@ -428,7 +428,7 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
 
 def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> None:
     """The page is there where the pump says what it gives, and only there; a row sets the pump in one step, which is taken back in one."""
-    window = open_window(put(shipped.demo("skerry"), "engine.fuelling", "stroke"))
+    window = open_window(with_value(shipped.demo("skerry"), "engine.fuelling", "stroke"))
     window.show_bench("brief")
     bench = window.benches["brief"]
     assert isinstance(bench, BriefBench) and bench.head.isVisible()
@@ -499,7 +499,7 @@ def test_an_older_step_of_a_tracing_never_covers_a_newer_one(
     assert kept is not None and len(loads(kept).traces) == 1
     # A disc that is full once: nothing of it is forgotten
     monkeypatch.setattr(tracings, "keep", lambda *_: (_ for _ in ()).throw(FileError("No room.")))
-    unkept = tracings.Unkept()
+    unkept = tracings.PendingTracing()
     unkept.set("full", "{}", b"picture")
     with pytest.raises(FileError, match="No room"):
         unkept.write()

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.formats import shipped
 from zarvik.project.designs import ALL_FREE
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.designs.prices import bill_of
@@ -138,7 +138,7 @@ def test_prices_are_the_owners(window: MainWindow) -> None:
 
 def test_what_cannot_be_is_told(open_window: Callable[..., MainWindow]) -> None:
     """A power that nothing gives: what stands in the way and the nearest possible design; nothing free: told."""
-    window = open_window(put(shipped.demo("tarn"), "brief.target_power", parse("420 hp", "power")))
+    window = open_window(with_value(shipped.demo("tarn"), "brief.target_power", parse("420 hp", "power")))
     bench = bench_of(window, "turbo", "boost")
     click(bench.go)
     rest(window)

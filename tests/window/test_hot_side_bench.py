@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.formats import shipped
 from zarvik.project.edits.edits import get
-from zarvik.project.vehicle.towing import towed
+from zarvik.project.vehicle.towing import towing_report
 from zarvik.window.app import settle
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
 from zarvik.window.benches.wastegate_exhaust.towing import presenter
@@ -240,7 +240,7 @@ def test_the_pictures_of_a_hill_show_its_numbers() -> None:
     """Minutes to the end of the hill, degrees of the owner's unit, the limits level, the brake in its pressure unit: as they were worked
     out."""
     project = shipped.demo("skerry")
-    found = towed(project)
+    found = towing_report(project)
     assert found.hill is not None and found.hill.warms is not None and found.hill.load is not None
     hill, warms, units = found.hill, found.hill.warms, {**project.shown_units, "temperature": "°C"}
     curves, symbol = presenter.over_minutes(found, units)

@@ -80,7 +80,7 @@ def test_painted_text_is_whole_and_clear(open_window: object, words: str, units:
     """Run, charts, cards, lists, tables and bars of every bench and leaf: no text is cut, leaves its
     widget or lies over another; nothing is wider than the page that it scrolls in."""
     language.use(language.lengthened if words == "longer" else None)
-    window = open_window(edits.put(shipped.demo(demo), "units", units))  # type: ignore[operator]
+    window = open_window(edits.with_value(shipped.demo(demo), "units", units))  # type: ignore[operator]
     count = 0
     for entry in BENCHES:
         window.show_bench(entry.key)
@@ -192,7 +192,7 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
     window.resize(1500, 950)
     said: set[tuple[str, str]] = set()
     project = window.session.project
-    window.desk.change("", edits.put(project, "brief.humidity", parse("44 %", "ratio")))
+    window.desk.change("", edits.with_value(project, "brief.humidity", parse("44 %", "ratio")))
     window.keep_variant()
     for bench in window.benches:
         window.show_bench(bench)

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWi
 from zarvik.core.answer.answer import Answer
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Day, Of, Words
+from zarvik.project.document.fields import Choice, Day, QuantitySpec, TextSpec
 from zarvik.project.document.parts.space import Order
 from zarvik.project.edits import edits
 from zarvik.project.edits.connection_edits import take_out
@@ -41,7 +41,7 @@ from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import step_size
 from zarvik.window.parts.words_field import WordsField
 from zarvik.window.parts.wrapping import width, wrapped
-from zarvik.window.run.profile import BREAKS, LEAST_WIDTH, Wanted, beside, lay_out, widths
+from zarvik.window.run.profile import BREAKS, LEAST_WIDTH, LabelRequest, beside, lay_out, widths
 from zarvik.window.theme.palette import temper
 
 
@@ -60,7 +60,7 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
         for place, widget in form.fields.items():
             count += 1
             meta = edits.meta(desk.project, place)
-            if isinstance(meta, Words):
+            if isinstance(meta, TextSpec):
                 assert isinstance(widget, WordsField)
                 day = isinstance(meta, Day)
                 said, other = ("12 June 2027", "2028-01-31") if day else ("Tern", "Other")
@@ -84,7 +84,7 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
                 form.refresh()
                 assert widget.currentData() == first
                 continue
-            assert isinstance(meta, Of)
+            assert isinstance(meta, QuantitySpec)
             low, high = meta.limits
             old = edits.get(desk.project, place)
             middle = old.with_si(0.97 * old.si + 0.03 * (high if old.si < high else low))
@@ -239,7 +239,7 @@ def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, unit
     """At 1280 by 800 every button and label has the room that its text asks for, and would have it
     in a language a third longer."""
     language.use(language.lengthened if words == "longer" else None)
-    window = open_window(edits.put(tarn, "units", units), None, theme)  # type: ignore[operator]
+    window = open_window(edits.with_value(tarn, "units", units), None, theme)  # type: ignore[operator]
     for entry in BENCHES:
         window.show_bench(entry.key)
         app.settle(window)
@@ -283,7 +283,7 @@ def test_shot_refuses_what_it_does_not_know(qapp: object, tarn: Project, tmp_pat
 
 def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
     """The map's axis follows the shown unit of flow."""
-    window = open_window(edits.put(tarn, "units", "metric"))  # type: ignore[operator]
+    window = open_window(edits.with_value(tarn, "units", "metric"))  # type: ignore[operator]
     window.show_bench("turbo")
     rest(window)
     assert "kg/s" in window.benches["turbo"].chart.x_axis.title
@@ -395,12 +395,12 @@ def test_entries_keep_text_while_typing(window: MainWindow) -> None:
 
 # ---- labels that never overlap ------------------------------------------------------------------
 
-WANTED = st.builds(Wanted, st.floats(-50.0, 900.0), st.floats(5.0, 160.0), st.floats(0.0, 100.0), st.floats(0.0, 80.0))
+WANTED = st.builds(LabelRequest, st.floats(-50.0, 900.0), st.floats(5.0, 160.0), st.floats(0.0, 100.0), st.floats(0.0, 80.0))
 
 
 @settings(max_examples=200, deadline=None)
 @given(st.lists(WANTED, max_size=25), st.floats(100.0, 900.0), st.floats(0.0, 12.0))
-def test_labels_on_a_line_never_overlap(labels: list[Wanted], right: float, gap: float) -> None:
+def test_labels_on_a_line_never_overlap(labels: list[LabelRequest], right: float, gap: float) -> None:
     """Property: all lie inside, apart by the gap, within their reach; the heaviest that fits at all
     has its place."""
     edges = beside(labels, left=0.0, right=right, gap=gap)
@@ -482,7 +482,7 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
             place = chance.choice(places)
             meta = edits.meta(window.session.project, place)
             old = edits.get(window.session.project, place)
-            assert isinstance(meta, Of)
+            assert isinstance(meta, QuantitySpec)
             value = old.with_si(old.si * chance.uniform(0.97, 1.03))
             window.desk.edit(place, value, merge_key=None)
             app.settle(window, first=True)
@@ -533,11 +533,11 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     worst = {"fails": 0, "tight": 1, "open": 2, "holds": 3}
     seen = set()
     for place, text, row in (("gate.diameter", "12 mm", "turbo"), ("cold_pipe.c-run.bore", "30 mm", "charge_pipes")):
-        project = edits.put(shipped.demo("tarn"), place, parse(text, "length"))
+        project = edits.with_value(shipped.demo("tarn"), place, parse(text, "length"))
         # Of the register only what nobody has decided is left.
         quiet = {f"ports.{n}_wide": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.wide": "0 mm"}
         for entry_place, zero in quiet.items():
-            project = edits.put(project, entry_place, parse(zero, "length"))
+            project = edits.with_value(project, entry_place, parse(zero, "length"))
         project = take_out(project, "engine__throttle")
         window = open_window(project)  # type: ignore[operator]
         states = {v.about.partition(":")[0]: [] for v in window.desk.answer.verdicts}

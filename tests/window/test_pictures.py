@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import shipped
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.turbo_edits import add_turbo
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
@@ -206,7 +206,7 @@ def test_margins_on_the_map_keep_their_sign(open_window: Any) -> None:
     """Left of the surge line is said with a minus, right of it with a plus."""
     # A compressor that is far too large on a small housing surges where it begins to work.
     project = add_turbo(shipped.demo("tarn"), shipped.turbo("c64-84"))
-    project = put(put(project, "turbo", "c64-84"), "turbos.c64-84.turbine.housing", parse("12 mm", "length"))
+    project = with_value(with_value(project, "turbo", "c64-84"), "turbos.c64-84.turbine.housing", parse("12 mm", "length"))
     window = open_window(project)
     window.show_bench("turbo")
     assert settle(window)

@@ -13,7 +13,7 @@ from driving import pause, rest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from zarvik.core.checks.layout import off
+from zarvik.core.checks.layout import end_miss
 from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import run_of
@@ -23,7 +23,7 @@ from zarvik.window.app import settle
 from zarvik.window.benches.cut_weld.view import DRAWINGS, STOCK
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import bodies_of, colours
-from zarvik.window.benches.layout.camera import VIEWS, Eye
+from zarvik.window.benches.layout.camera import VIEWS, Camera
 from zarvik.window.benches.layout.scene import can_render
 from zarvik.window.benches.layout.view import HEAD, PIECES
 from zarvik.window.frame.main_window import MainWindow
@@ -39,7 +39,7 @@ def space(window: MainWindow):  # type: ignore[no-untyped-def]
 def test_views_are_true() -> None:
     """By hand: from the side what is along the crank is to the right and up is up, from above out is down, from the end
     (behind the last cylinder) out is to the left; a scale of 2 mm a px is that."""
-    eye = Eye(scale=0.002)
+    eye = Camera(scale=0.002)
     points = np.array([[0.1, 0.0, 0.0], [0.0, 0.1, 0.0], [0.0, 0.0, 0.1]])
     want = {"side": [(50, 0), (0, -50), (0, 0)], "above": [(50, 0), (0, 0), (0, 50)], "end": [(0, 0), (0, -50), (-50, 0)]}
     for name, places in want.items():
@@ -162,7 +162,7 @@ def test_primaries_are_laid_in_the_window(window: MainWindow) -> None:
     assert not bench.lay.isEnabled()
     _wait(window, lambda: bool(window.session.project.primaries))
     found = layout(window.session.project).primaries
-    assert len(found) == 4 and all(off(one) <= 1.0 for one in found)
+    assert len(found) == 4 and all(end_miss(one) <= 1.0 for one in found)
     assert max(o.length for o in found) / min(o.length for o in found) < 1.02
     assert "4 primaries" in bench.headline.text() and bench.equal.isEnabled()
     key = next(p.id for p in window.session.project.primaries[1].pieces if p.kind == "bend")
@@ -171,14 +171,14 @@ def test_primaries_are_laid_in_the_window(window: MainWindow) -> None:
     assert bench.piece_form is not None and place in bench.piece_form.fields
     roll = edits.get(window.session.project, place)
     window.desk.edit(place, roll.with_si(roll.si + 0.2))
-    assert any(off(one) > 1.0 for one in layout(window.session.project).primaries)
+    assert any(end_miss(one) > 1.0 for one in layout(window.session.project).primaries)
     bench.equal.click()
-    _wait(window, lambda: all(off(one) <= 1.0 for one in layout(window.session.project).primaries))
+    _wait(window, lambda: all(end_miss(one) <= 1.0 for one in layout(window.session.project).primaries))
     window.desk.edit(place, roll.with_si(roll.si - 0.2))
     window.desk.choose_piece(key)
     bench._fit_run()
     rest(window)
-    assert all(off(one) <= 1.0 for one in layout(window.session.project).primaries)
+    assert all(end_miss(one) <= 1.0 for one in layout(window.session.project).primaries)
     bench._fill_fit()
     assert len(bench._fit_menu.actions()) >= 2
     bench._unlay()
@@ -266,8 +266,8 @@ def test_empty_and_odd_documents_are_drawn(window: MainWindow) -> None:
     bare = without_primaries(project).model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": (), "exhaust": (), "manifold": ()})
     for odd in (
         bare,
-        edits.put(project, "cooler.fitted", False),
-        edits.put(project, "manifold.collector.form", "log"),
+        edits.with_value(project, "cooler.fitted", False),
+        edits.with_value(project, "manifold.collector.form", "log"),
         shipped.demo("fell"),
     ):
         window.desk.change("odd", odd)

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 from zarvik.cli import main
 from zarvik.formats import map_csv, project_file, shipped
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import settle
 from zarvik.window.benches.pipes.view import PipesBench
@@ -439,8 +439,8 @@ def test_a_broken_file_is_told_and_nothing_is_lost(window: MainWindow, tmp_path:
 
 def test_open_another_project(window: MainWindow, tarn: Project, tmp_path: Path) -> None:
     """A good file opens and starts a history of its own; speeds beyond its limit are gone."""
-    other = put(tarn, "engine.rev_limit", parse("6500 rpm", "rotation"))
-    other = put(other, "name", "Other")
+    other = with_value(tarn, "engine.rev_limit", parse("6500 rpm", "rotation"))
+    other = with_value(other, "name", "Other")
     path = tmp_path / "o.zarvik.json"
     project_file.write(other, path)
     assert window.open(str(path))
@@ -569,7 +569,7 @@ def test_the_same_file_opened_again_and_saved(tarn: Project, tmp_path: Path, ope
     path = tmp_path / "mine.zarvik.json"
     project_file.write(tarn, path)
     window = open_window(tarn, path)  # type: ignore[operator]
-    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
+    window.session.apply("Boost", with_value(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Save)
     assert window.open(str(path))
     assert str(window.session.project.brief.target_boost) == "0.8 bar"
@@ -591,11 +591,11 @@ def test_a_file_written_while_the_question_stands(
     (tmp_path / "link.zarvik.json").symlink_to(path)
     goal = {"plain": path, "dots": tmp_path / "sub" / ".." / path.name, "link": tmp_path / "link.zarvik.json"}[spelling]
     window = open_window(tarn, path)  # type: ignore[operator]
-    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
+    window.session.apply("Boost", with_value(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
     asked: list[str] = []
 
     def other(text: str) -> None:
-        project_file.write(put(tarn, "brief.target_boost", parse(text, "pressure_gauge")), path)
+        project_file.write(with_value(tarn, "brief.target_boost", parse(text, "pressure_gauge")), path)
 
     def question(*given: object) -> QMessageBox.StandardButton:
         asked.append(str(given[2]))
@@ -610,7 +610,7 @@ def test_a_file_written_while_the_question_stands(
     assert _target(path) == "0.8 bar"
     kept = sorted(tmp_path.glob("mine (other*"))
     assert [_target(k) for k in kept] == ["0.5 bar"]
-    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge")))
+    window.session.apply("Boost", with_value(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge")))
     assert window.save()
     assert len(asked) == 2
     assert [_target(k) for k in kept] == ["0.5 bar"]

@@ -53,7 +53,7 @@ def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:
     type_into(field(window.benches["turbo"], "turbos.c54-71.turbine.housing"), "20 mm")
     assert settle(window)
     assert panel.sheet.result.value == pytest.approx(window.desk.point.turbo.gate_flow)
-    window.desk.change("Blower", edits.put(window.session.project, "blower.fitted", True))
+    window.desk.change("Blower", edits.with_value(window.session.project, "blower.fitted", True))
     assert settle(window)
     assert panel.sheet is None
     assert "does not have" in panel.relation.text()

@@ -134,7 +134,7 @@ ENTRANCES = (
     ("zarvik.project.fabrication.cut_list", "nest"),
     ("zarvik.project.manifold.primaries", "fit"),
     ("zarvik.project.manifold.primaries", "equalise"),
-    ("zarvik.project.manifold.primaries", "proposed"),
+    ("zarvik.project.manifold.primaries", "propose_primaries"),
     ("zarvik.project.fabrication.drawings", "templates"),
     ("zarvik.window.benches.layout.scene:Scene", "picture"),
 )

@@ -12,7 +12,7 @@ from zarvik.project.edits.turbo_edits import add_turbo
 from zarvik.project.first_design.first_design import design
 from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.uncertainty.known import Known, faults
+from zarvik.project.uncertainty.known import BuilderInput, faults
 from zarvik.project.units.units import parse
 
 
@@ -65,7 +65,7 @@ def first_design(given: argparse.Namespace) -> int:
         return parse(text, kind, default_unit=unit).si
 
     redline = must(given.redline, "rotation", "rpm")
-    known = Known(
+    known = BuilderInput(
         kind=given.engine,
         cylinders=given.cylinders,
         litres=must(given.litres, "volume", "L"),

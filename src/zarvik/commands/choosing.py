@@ -8,12 +8,12 @@ from pathlib import Path
 from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
-from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, timed, weigh
+from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, weigh, with_spool_times
 from zarvik.formats import project_file, results, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.stages import asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
-from zarvik.project.designs import Search, asking
+from zarvik.project.designs import Search, with_free
 from zarvik.project.engine.diesel_pump import settings
 from zarvik.project.language.language import tr, tr_format
 
@@ -27,7 +27,7 @@ def weigh_up(given: argparse.Namespace) -> int:
         tried = pulleys(build)
     else:
         turbos = (build.turbo, *candidates(project)[: MOST - 1])
-        found = timed(build, build.car, weigh(build, turbos, asked.stages), asked.held, asked.geared)
+        found = with_spool_times(build, build.car, weigh(build, turbos, asked.stages), asked.held, asked.geared)
         tried = ()
     pump = settings(project) if project.engine.fuel == "diesel" and project.engine.fuelling != "lambda" else ()
     if given.json:
@@ -51,7 +51,7 @@ def search(given: argparse.Namespace) -> int:
     if given.into:
         not_over(goal, force=given.force)
     if given.free:
-        project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
+        project = with_free(project, [w.strip() for w in given.free.split(",") if w.strip()])
     searching = Search(project, {n: shipped.turbo(n) for n in shipped.turbo_names()}, given.wish or "")
     with far(tr("Searching")) as progress:
         found = searching.run(budget=given.tries, seed=given.seed, most=given.most, progress=progress)

@@ -9,11 +9,11 @@ from zarvik.commands.output import GOOD, write_tree
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, results
 from zarvik.project.boost_control.control import control
-from zarvik.project.heat.hot_parts import around
+from zarvik.project.heat.hot_parts import hot_side_report
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.manifold.manifold_types import schools
-from zarvik.project.vehicle.towing import towed
+from zarvik.project.manifold.manifold_types import manifold_candidates
+from zarvik.project.vehicle.towing import towing_report
 
 
 def hot_side(given: argparse.Namespace) -> int:
@@ -22,7 +22,7 @@ def hot_side(given: argparse.Namespace) -> int:
     faults = []
     manifolds, gate = None, None
     try:
-        manifolds = schools(project)
+        manifolds = manifold_candidates(project)
     except Fault as error:
         faults.append(reason(error))
     try:
@@ -31,13 +31,13 @@ def hot_side(given: argparse.Namespace) -> int:
         faults.append(reason(error))
     hot = None
     try:
-        hot = around(project)
+        hot = hot_side_report(project)
     except Fault as error:
         faults.append(reason(error))
     train = None
     if project.tow.mass.si > 0.0 or project.tow.brake == "fitted":
         try:
-            train = towed(project)
+            train = towing_report(project)
         except Fault as error:
             faults.append(reason(error))
     if given.json:

@@ -9,7 +9,7 @@ from pathlib import Path
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.project.document.places import get, run_title
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.cut_list import cut_list
 from zarvik.project.fabrication.drawings import flanges, templates
 from zarvik.project.language.language import tr, tr_format
@@ -70,7 +70,7 @@ def lay(given: argparse.Namespace) -> int:
     """Primaries laid anew or made equal."""
     project = project_file.read(given.file)
     if given.long:
-        project = put(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
+        project = with_value(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
     with far(tr("Laying primaries")) as progress:
         changed, made = equal(project, progress) if given.equalise else built(project, progress)
     project_file.write(changed, given.file)

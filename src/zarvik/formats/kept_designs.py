@@ -23,12 +23,12 @@ NEVER = ("variants", "taken", "document", "schema", "schema_version")
 Tree = dict[str, Any]
 
 
-class _Rooms(Project):
+class _PartialProject(Project):
     """Some rooms of a document, read without asking whether they are one by themselves."""
 
     @model_validator(mode="wrap")
     @classmethod
-    def _whole(cls, value: Any, handler: ModelWrapValidatorHandler[_Rooms]) -> _Rooms:
+    def _whole(cls, value: Any, handler: ModelWrapValidatorHandler[_PartialProject]) -> _PartialProject:
         return handler(value)
 
 
@@ -160,7 +160,7 @@ def _design(base: Project, tree: Tree, patch: Tree) -> Project:
             changed = item.get("changed", {})
             keys = item.get("order", list(held))
             rooms[name] = [part if key in changed else held[key] for key, part in zip(keys, rooms[name], strict=True)]
-    made_anew = _Rooms.model_validate(rooms)
+    made_anew = _PartialProject.model_validate(rooms)
     fields = type(base).model_fields
     design = base.model_copy(update={name: getattr(made_anew, name) for name in (*rooms, *(n for n in gone if n in fields))})
     for name in gone:

@@ -25,7 +25,7 @@ from pathlib import Path
 
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
-from zarvik.core.compressor.printed import Printed, made
+from zarvik.core.compressor.printed import PrintedMap, chart_of_printed
 from zarvik.formats.atomic_writer import FileError, write_text
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.units.units import EntryError, parse, unit_of
@@ -43,7 +43,7 @@ MOST_LINES = 80
 
 
 @dataclass(frozen=True)
-class Read:
+class ReadMap:
     """A map as it was read; `estimated`: its efficiencies were not in the file; `notes`: what was done to the
     rows, a sentence each."""
 
@@ -57,7 +57,7 @@ def read(path: Path | str) -> CompressorMap:
     return read_noted(path).chart
 
 
-def read_noted(path: Path | str) -> Read:
+def read_noted(path: Path | str) -> ReadMap:
     """The map in a CSV file with what was done to it; raises FileError with the row that is wrong."""
     path = Path(path)
     try:
@@ -81,7 +81,7 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
 Row = tuple[int, float, float, float, float]  # number, speed, flow, ratio, efficiency; nan: not there
 
 
-def loads_noted(text: str, name: str = "the map") -> Read:
+def loads_noted(text: str, name: str = "the map") -> ReadMap:
     """The map in CSV text with what was done to it; raises FileError with the row that is wrong."""
     header: dict[str, str] = {}
     body: list[tuple[int, str]] = []
@@ -171,7 +171,7 @@ def _column(title: str) -> str:
     return next((own for own, also in ALSO.items() if plain.replace(" ", "_") == own or plain in also), plain)
 
 
-def _build(name: str, header: dict[str, str], points: list[Row], pressure: float, temperature: float) -> Read:
+def _build(name: str, header: dict[str, str], points: list[Row], pressure: float, temperature: float) -> ReadMap:
     notes: list[str] = []
     efficiencies = [e for *_, e in points if e == e]
     if efficiencies and statistics.median(efficiencies) > 1.5:
@@ -206,7 +206,7 @@ def _build(name: str, header: dict[str, str], points: list[Row], pressure: float
             row_text = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
         more = f" ({len(found) - 1} more faults)" if len(found) > 1 else ""
         raise FileError(tr_format("“{0}”{1}: {2}{3}", name, row_text, first.text, more))
-    return Read(chart, False, tuple(notes))
+    return ReadMap(chart, False, tuple(notes))
 
 
 def _of_print(
@@ -217,7 +217,7 @@ def _of_print(
     islands: list[Row],
     notes: list[str],
     header: dict[str, str],
-) -> Read:
+) -> ReadMap:
     """A map whose efficiencies stand on islands, or nowhere."""
     by_level: dict[float, list[tuple[float, float]]] = {}
     for _, _, m, r, e in islands:
@@ -230,8 +230,8 @@ def _of_print(
     levels = tuple((e, tuple(spots)) for e, spots in sorted(by_level.items()) if len(spots) > 1)
     try:
         peak = parse(header["peak_efficiency"], "ratio").si if "peak_efficiency" in header else 0.0
-        chart, quality = made(
-            Printed(
+        chart, quality = chart_of_printed(
+            PrintedMap(
                 name=title,
                 reference_pressure=head[0],
                 reference_temperature=head[1],
@@ -249,7 +249,7 @@ def _of_print(
         notes.append(tr_format("efficiency between the islands by a smooth surface through them"))
     else:
         notes.append(tr_format("the file has no efficiencies: those of a wheel of this flow stand in, good to 4 points"))
-    return Read(chart, not levels, tuple(notes))
+    return ReadMap(chart, not levels, tuple(notes))
 
 
 def _head(name: str, header: dict[str, str], key: str, kind: str, unit: str, default: float | None = None) -> float:

@@ -15,15 +15,15 @@ from zarvik.core.heat.clearance import THINGS
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
-from zarvik.project.assembly.stages import Asked
+from zarvik.project.assembly.stages import ComparisonBasis
 from zarvik.project.boost_control.control import Control
-from zarvik.project.designs import UNITS, Design, Designs, in_the_way
+from zarvik.project.designs import UNITS, Design, Designs, obstacles_of
 from zarvik.project.document.document import Project
-from zarvik.project.engine.diesel_pump import Setting
-from zarvik.project.heat.hot_parts import Around
+from zarvik.project.engine.diesel_pump import PumpSetting
+from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import advice, render
-from zarvik.project.vehicle.towing import Towed
+from zarvik.project.vehicle.towing import TowingReport
 
 RESULT_VERSION = 1
 
@@ -141,7 +141,11 @@ def _pull(pull: Pull) -> dict[str, Any]:
 
 
 def hot_side_tree(
-    project: Project, schools: Sequence[ManifoldType] | None, control: Control | None, hot: Around | None = None, train: Towed | None = None
+    project: Project,
+    schools: Sequence[ManifoldType] | None,
+    control: Control | None,
+    hot: HotSideReport | None = None,
+    train: TowingReport | None = None,
 ) -> dict[str, Any]:
     """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
 
@@ -209,7 +213,7 @@ def hot_side_tree(
     }
 
 
-def _tow_tree(train: Towed) -> dict[str, Any]:
+def _tow_tree(train: TowingReport) -> dict[str, Any]:
     h = train.hill
     return {
         "hill": None
@@ -241,7 +245,7 @@ def _tow_tree(train: Towed) -> dict[str, Any]:
     }
 
 
-def _heat_tree(hot: Around) -> dict[str, Any]:
+def _heat_tree(hot: HotSideReport) -> dict[str, Any]:
     parts = hot.parts
     return {
         "speed_rpm": _number(parts.speed),
@@ -277,7 +281,7 @@ def _heat_tree(hot: Around) -> dict[str, Any]:
 
 
 def weighed_tree(
-    project: Project, asked: Asked, found: Sequence[Evaluated], tried: Sequence[Pulley], pump: Sequence[Setting] = ()
+    project: Project, asked: ComparisonBasis, found: Sequence[Evaluated], tried: Sequence[Pulley], pump: Sequence[PumpSetting] = ()
 ) -> dict[str, Any]:
     """Candidates at every stage, pulleys of a blower, the pump of a diesel; SI, null for what is not reached."""
     by_id = {t.id: t for t in project.turbos}
@@ -391,7 +395,7 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
         ],
         "reliefs": [{"limit": r.key, "unit": UNITS[r.key].step, "aim": r.aim, "gain": _number(r.gain)} for r in found.reliefs],
         "nearest": one(found.nearest) if found.nearest is not None else None,
-        "in_the_way": {} if found.designs else {k: _number(v) for k, v in in_the_way(found).items()},
+        "in_the_way": {} if found.designs else {k: _number(v) for k, v in obstacles_of(found).items()},
         "missed": one(found.missed) if found.missed is not None else None,
         "why": found.why.id if found.why is not None else None,
     }

@@ -7,7 +7,7 @@ from functools import lru_cache
 from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.compressor.measured import Fits
+from zarvik.core.compressor.measured import TurboMounting
 from zarvik.formats import map_csv, project_file
 from zarvik.formats.atomic_writer import SUFFIX
 from zarvik.project.document.document import Project
@@ -72,10 +72,10 @@ def sizes(name: str) -> dict[str, float]:
     return {key: float(row[column]) / 1000.0 for key, column in names.items()}
 
 
-def fits(name: str) -> Fits:
+def fits(name: str) -> TurboMounting:
     """Flange, gate, bearings and donor by which a turbo of the shelf is known again; raises FileError."""
     row = _row(name)
-    return Fits(row["flange"], float(row["bolts"]) / 1000.0, row["gate"], row["cooling"], row["donor"])
+    return TurboMounting(row["flange"], float(row["bolts"]) / 1000.0, row["gate"], row["cooling"], row["donor"])
 
 
 def demo_names() -> list[str]:

@@ -17,10 +17,10 @@ from zarvik.core.checks import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.whole_build.build import Solved, solved
 from zarvik.project.assembly.site import ambient_pressure
-from zarvik.project.cures.cure_edits import cured, is_long
+from zarvik.project.cures.cure_edits import is_long, with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of
-from zarvik.project.document.naming import called
+from zarvik.project.document.fields import Choice, QuantitySpec
+from zarvik.project.document.naming import piece_title
 from zarvik.project.document.places import split_place
 from zarvik.project.edits import edits, tables
 from zarvik.project.estimates.estimates import origin, spread_of
@@ -252,14 +252,14 @@ class Desk(QObject):
         elif place == "engine.fuelling":
             changed = tables.choose_fuelling(self.project, value)
         else:
-            changed = edits.put(self.project, place, value)
+            changed = edits.with_value(self.project, place, value)
         self.session.apply(title, changed, merge_key)
 
     def origin(self, place: str) -> str:
         """How the entry at a place came to be known, what it is good to, and how one measures it."""
         words = self.say(origin(self.project, place))
         found, value = edits.meta(self.project, place), edits.get(self.project, place)
-        if not words or not isinstance(found, Of) or found.doubt is None:
+        if not words or not isinstance(found, QuantitySpec) or found.doubt is None:
             return ""
         spread = spread_of(self.project, place)
         kind = _DIFFERENCES.get(value.kind, value.kind)
@@ -273,7 +273,7 @@ class Desk(QObject):
         split = split_place(place)
         if split is not None:
             piece = edits.get(self.project, f"{split[0]}.{split[1]}")
-            title = f"{called(self.project, piece)}, {title[0].lower()}{title[1:]}"
+            title = f"{piece_title(self.project, piece)}, {title[0].lower()}{title[1:]}"
         if isinstance(found, Choice):
             value = tr(dict(found.options()).get(value, value))
         return f"{title}: {value}"
@@ -292,7 +292,7 @@ class Desk(QObject):
             self.ask(cure_of(self.project, title, changes))
             return
         try:
-            self.change(self._cure_label(title), cured(self.project, changes))
+            self.change(self._cure_label(title), with_changes(self.project, changes))
         except (EntryError, KeyError, ValueError) as error:
             self._no_cure(reason(error) if isinstance(error, ValueError) else str(error))
 

@@ -15,20 +15,20 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
-from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, housings, pulleys, timed, weigh
+from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, housings, pulleys, weigh, with_spool_times
 from zarvik.core.checks import Change
 from zarvik.core.common.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
-from zarvik.core.recommendations import Need, needs
+from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import atomic_writer, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
-from zarvik.project.assembly.stages import Asked, asked_of
+from zarvik.project.assembly.stages import ComparisonBasis, asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.boost_control.control import control
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.decision import Decision
@@ -36,17 +36,17 @@ from zarvik.project.engine.diesel_pump import settings
 from zarvik.project.fabrication.cut_list import CutList, cut_list
 from zarvik.project.fabrication.drawings import sheets
 from zarvik.project.first_design.first_design import FirstDesign, design
-from zarvik.project.heat.hot_parts import around
+from zarvik.project.heat.hot_parts import hot_side_report
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.layout.layout import all_runs
-from zarvik.project.manifold.manifold_types import schools
+from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
-from zarvik.project.uncertainty.known import Known, NoDesign
+from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.project.units.rendering import words
 from zarvik.project.units.units import EntryError
-from zarvik.project.vehicle.towing import towed
+from zarvik.project.vehicle.towing import towing_report
 from zarvik.workspace.job_store import Job, JobError, JobProgress
 from zarvik.workspace.solving import Result, solve
 
@@ -63,7 +63,7 @@ NAMED, FIT, NEEDED = "named", "fit", "needed"
 FIRST = "first design"
 
 
-def first_design_of(known: Known) -> Job:
+def first_design_of(known: BuilderInput) -> Job:
     """A first design for what is known."""
 
     def work(watch: JobProgress) -> FirstDesign:
@@ -71,7 +71,7 @@ def first_design_of(known: Known) -> Job:
         watch(0.1)
         try:
             return design(known, turbos, watch)
-        except (NoDesign, ProjectProblems) as error:
+        except (NoDesignFound, ProjectProblems) as error:
             raise JobError(str(error)) from None
 
     return Job(FIRST, known, work, lane="work", title="First design")
@@ -143,7 +143,7 @@ class Candidates:
     """The turbos of a document weighed: the `build` they stand in, what was `asked`, what was found."""
 
     build: Build
-    asked: Asked
+    asked: ComparisonBasis
     found: tuple[Evaluated, ...]
 
 
@@ -192,7 +192,7 @@ def seconds_of(first: Candidates) -> Job:
     """The same candidates with their seconds."""
 
     def work(watch: JobProgress) -> Candidates:
-        found = timed(first.build, first.build.car, first.found, first.asked.held, first.asked.geared, watch)
+        found = with_spool_times(first.build, first.build.car, first.found, first.asked.held, first.asked.geared, watch)
         return dataclasses.replace(first, found=found)
 
     return Job(SECONDS, first, work)
@@ -237,7 +237,7 @@ def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Job:
 
     def work(watch: JobProgress) -> Project:
         try:
-            return cured(project, changes, watch)
+            return with_changes(project, changes, watch)
         except (EntryError, KeyError) as error:
             raise JobError(str(error)) from None
         except ValueError as error:
@@ -311,7 +311,7 @@ def fit_of(project: Project, run: str) -> Job:
 def needed_of(answer: Answer) -> Job:
     """What the design of an answer needs, in sizes that are sold."""
 
-    def work(watch: JobProgress) -> list[Need]:
+    def work(watch: JobProgress) -> list[Recommendation]:
         watch(0.0)
         return needs(answer.case)
 
@@ -334,12 +334,12 @@ def _found_of(key: str, project: Project, find: Callable[[Project, JobProgress],
 
 def schools_of(project: Project) -> Job:
     """The manifold of every school on this engine."""
-    return _found_of(SCHOOLS, project, schools, pause=0.25)
+    return _found_of(SCHOOLS, project, manifold_candidates, pause=0.25)
 
 
 def around_of(project: Project) -> Job:
     """What the hot side costs, how hot it is, what a probe shows, and how it is hung."""
-    return _found_of(AROUND, project, around, pause=0.08)
+    return _found_of(AROUND, project, hot_side_report, pause=0.08)
 
 
 HOLE_SIZES = (0.001, 0.002, 0.004)  # m: a pin, a missing screw, a port that was forgotten
@@ -374,7 +374,7 @@ def settings_of(project: Project) -> Job:
 
 def towed_of(project: Project) -> Job:
     """A train on its hill, and what an exhaust brake holds."""
-    return _found_of(TOWED, project, towed, pause=0.12)
+    return _found_of(TOWED, project, towing_report, pause=0.12)
 
 
 def control_of(project: Project) -> Job:

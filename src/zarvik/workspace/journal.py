@@ -21,11 +21,11 @@ from zarvik.formats import atomic_writer, kept_designs, project_file
 from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
 from zarvik.workspace.folders import state_folder
-from zarvik.workspace.latest_request import Latest
+from zarvik.workspace.latest_request import LatestRequest
 
 
 @dataclass(frozen=True)
-class Unsaved:
+class UnsavedState:
     """A state that was never saved: of which file (None for a new one), when, and the document; the mark
     that its file had when it was opened or last saved, and was the file written since by somebody else?"""
 
@@ -38,7 +38,7 @@ class Unsaved:
 
 
 @dataclass(frozen=True)
-class Damaged:
+class DamagedJournal:
     """A state that cannot be read: where it is kept, and why not."""
 
     journal: Path
@@ -46,7 +46,7 @@ class Damaged:
 
 
 @dataclass(frozen=True)
-class State:
+class JournalState:
     """What the journal keeps: the document, and the state of the file that it goes back to."""
 
     project: Project
@@ -66,11 +66,11 @@ class Journal:
         self.file = folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
         self.fault: str | None = None
         self._lock = _hold(self.file)
-        self._worker: Latest[State | None] = Latest("zarvik-journal", self._write, self._failed, pause=0.1)
+        self._worker: LatestRequest[JournalState | None] = LatestRequest("zarvik-journal", self._write, self._failed, pause=0.1)
 
     def keep(self, project: Project, path: Path | None, mark: Mark | None = None) -> None:
         """Keep this state; returns at once."""
-        self._worker.put(State(project, path, mark))
+        self._worker.put(JournalState(project, path, mark))
 
     def forget(self) -> None:
         """The state is saved or not wanted: nothing to recover."""
@@ -96,7 +96,7 @@ class Journal:
     def _failed(self, error: BaseException) -> None:
         self.fault = str(error)
 
-    def _write(self, state: State | None) -> None:
+    def _write(self, state: JournalState | None) -> None:
         if state is None:
             self.file.unlink(missing_ok=True)
             return
@@ -175,7 +175,7 @@ def _drop_lock(file: Path) -> None:
 _ASIDE = (".json", ".older", ".unreadable")
 
 
-def left_behind() -> list[Unsaved]:
+def left_behind() -> list[UnsavedState]:
     """Unsaved states of programs that are gone, newest first; one that says the same as its file goes, one
     that cannot be read is set aside for `damaged`."""
     found = []
@@ -201,21 +201,21 @@ def left_behind() -> list[Unsaved]:
     return sorted(found, key=lambda u: u.time, reverse=True)
 
 
-def damaged() -> list[Damaged]:
+def damaged() -> list[DamagedJournal]:
     """The states that were set aside because they cannot be read, and why not."""
     found = []
     for file in sorted(folder().glob("*.unreadable")) if folder().is_dir() else ():
         try:
             _read(file)
         except _UNREADABLE as error:
-            found.append(Damaged(file, str(error) or type(error).__name__))
+            found.append(DamagedJournal(file, str(error) or type(error).__name__))
     return found
 
 
 _UNREADABLE = (OSError, ValueError, KeyError, TypeError, OverflowError, RecursionError, project_file.FileError)
 
 
-def _read(file: Path) -> Unsaved:
+def _read(file: Path) -> UnsavedState:
     if not file.is_file() or file.stat().st_size > 2 * project_file.LARGEST:
         raise ValueError("no journal")
     tree = json.loads(file.read_text("utf-8"))
@@ -227,10 +227,12 @@ def _read(file: Path) -> Unsaved:
     now = atomic_writer.mark(path) if path is not None else None
     # A file that is gone was not written by somebody else: there is nothing to lose in it.
     moved = now is not None and mark != now
-    return Unsaved(journal=file, path=path, time=datetime.fromisoformat(tree["time"]).astimezone(), project=project, mark=mark, moved=moved)
+    return UnsavedState(
+        journal=file, path=path, time=datetime.fromisoformat(tree["time"]).astimezone(), project=project, mark=mark, moved=moved
+    )
 
 
-def _stands(unsaved: Unsaved) -> bool:
+def _stands(unsaved: UnsavedState) -> bool:
     """Does the file hold this very state? The program ended between saving and forgetting, then."""
     try:
         return unsaved.path is not None and project_file.read(unsaved.path) == unsaved.project
@@ -243,7 +245,7 @@ def _set_aside(file: Path) -> None:
         file.rename(file.with_suffix(".unreadable"))
 
 
-def discard(unsaved: Unsaved | Damaged) -> None:
+def discard(unsaved: UnsavedState | DamagedJournal) -> None:
     """Remove an unsaved state that is taken over or not wanted."""
     with contextlib.suppress(OSError):
         unsaved.journal.unlink(missing_ok=True)

@@ -9,7 +9,7 @@ from typing import Generic, TypeVar
 Request = TypeVar("Request")
 
 
-class Latest(Generic[Request]):
+class LatestRequest(Generic[Request]):
     """Runs `work(request)` on one thread, newest request first, older waiting ones dropped.
 
     `work` handles its own failures; one that escapes is handed to `failed`. `pause`: seconds to

@@ -58,7 +58,7 @@ def forget(key: str) -> None:
             (folder() / f"{key}.{end}").unlink(missing_ok=True)
 
 
-class Unkept:
+class PendingTracing:
     """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one: an
     older
     one never comes after it."""

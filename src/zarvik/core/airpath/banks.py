@@ -15,7 +15,7 @@ from zarvik.core.engine.engine import back_pressure_factor
 
 
 @dataclass(frozen=True)
-class Banks:
+class CrossoverEffect:
     """What a crossover (`element`, its `stretch` of a point) does: `far`, loss coefficient that only the far bank's gas sees;
     `pressure` Pa that stands at its ports more than at the near ones; `air`: share of air that it draws less."""
 
@@ -26,7 +26,7 @@ class Banks:
     air: float
 
 
-def banks_of(path: AirPath, point: Point) -> Banks | None:
+def banks_of(path: AirPath, point: Point) -> CrossoverEffect | None:
     """The two banks of a `path` at a solved `point`; None without a crossover."""
     element = next((e for e in path.runs[MANIFOLD] if e.kind == "crossover"), None)
     if element is None:
@@ -38,4 +38,4 @@ def banks_of(path: AirPath, point: Point) -> Banks | None:
     middle = point.stations["exhaust_port"].pressure * point.turbo.overlap
     plenum = point.stations["plenum"].pressure
     one, two = (back_pressure_factor((middle + way * 0.5 * pressure) / plenum, path.engine.compression) for way in (-1.0, 1.0))
-    return Banks(element, stretch, far, pressure, 1.0 - two / one)
+    return CrossoverEffect(element, stretch, far, pressure, 1.0 - two / one)

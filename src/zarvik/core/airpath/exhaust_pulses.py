@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.layout.placement import firing
-from zarvik.core.turbine.pulses import Pulsing, table
+from zarvik.core.turbine.pulses import PulsedEntry, table
 
 PORT = 0.16  # volume of a cylinder's exhaust port over its swept volume; common practice, no source
 
@@ -42,7 +42,7 @@ def groups(path: AirPath) -> tuple[tuple[int, ...], ...]:
 CROSSES = 0.4
 
 
-def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...], float]:
+def pulsed_entries(path: AirPath, *, apart: bool = True) -> tuple[tuple[PulsedEntry, ...], float]:
     """The entries that are beaten on, and the effective area in m2 of the turbines behind them; not `apart`: all that blow into one
     turbine in one entry. Cylinders of an order nobody knows fire evenly."""
     engine, space, turbo = path.engine, path.space, path.turbo
@@ -73,7 +73,7 @@ def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...],
         delays = pipes if all(pipes) else ()
         # Sizes that differ by less than anybody measures share one table
         entries.append(
-            Pulsing(
+            PulsedEntry(
                 fires=tuple(round(f - fires[0], 6) for f in fires),
                 cylinder=round(swept, 9),
                 piston=round(piston, 8),
@@ -87,13 +87,13 @@ def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...],
 
 def pulse_table(path: AirPath) -> np.ndarray:
     """The table of the turbine's pulses, as the kernel reads it."""
-    entries, area = beats_of(path)
+    entries, area = pulsed_entries(path)
     engine, share = path.engine, path.turbo.turbine.pulses
     if share <= 0.0:
         return np.zeros(1)
     found = table(entries, round(area, 8), engine.idle, engine.rev_limit, share)
     if len(entries) < 2:
         return found
-    one, _ = beats_of(path, apart=False)
+    one, _ = pulsed_entries(path, apart=False)
     # Where the speeds stand is the same in both
     return CROSSES * table(one, round(area, 8), engine.idle, engine.rev_limit, share) + (1.0 - CROSSES) * found

@@ -144,9 +144,9 @@ from zarvik.core.airpath.slots import (
 from zarvik.core.common.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.ducts.flow import mach_squared
-from zarvik.core.ducts.junctions import joining_through
+from zarvik.core.ducts.junctions import straight_loss_joining
 from zarvik.core.ducts.march import AREA, T_IN, T_OUT, march, march_up, temperatures
-from zarvik.core.engine.blower import blower_efficiency, blown
+from zarvik.core.engine.blower import blower_efficiency, delivered_flow
 from zarvik.core.engine.engine import (
     REFERENCE_TEMPERATURE,
     air_demand,
@@ -160,7 +160,7 @@ from zarvik.core.engine.engine import (
     late_factor,
     wall_heat,
 )
-from zarvik.core.engine.knock import left_hotter, retard_of
+from zarvik.core.engine.knock import evaporation_correction, retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature, temperature_of_enthalpy
 from zarvik.core.intercooler.cooler import PRESENT, cool
@@ -200,7 +200,7 @@ def residuals(
     charge(packed, bounds, pieces, state)
     stored = 0.0
     if site[PER_STEP] > 0.0:
-        stored = site[PER_STEP] * (held(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM]) - site[CHARGE_BEFORE])
+        stored = site[PER_STEP] * (gas_mass(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM]) - site[CHARGE_BEFORE])
         # What fills the pipes does not reach the cylinders. A trial may ask for more than flows.
         state[AIR] = max(state[AIR] - stored, 0.05 * state[AIR])
     state[LEAK] = 0.0
@@ -225,7 +225,7 @@ def residuals(
 
 
 @compiled
-def held(gas: np.ndarray, volume: float, pressure: float, temperature: float) -> float:
+def gas_mass(gas: np.ndarray, volume: float, pressure: float, temperature: float) -> float:
     """Gas in kg that a `volume` m3 holds at `pressure` Pa and `temperature` K."""
     return pressure * volume / (gas[GAS_CONSTANT] * temperature)
 
@@ -257,7 +257,7 @@ def mix_by_fuel(packed: Packed, air: float) -> None:
 
 
 @compiled
-def drawn_in(site: np.ndarray, air: float, opening: float) -> float:
+def intake_air(site: np.ndarray, air: float, opening: float) -> float:
     """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that; numbers of
     the
     `site`."""
@@ -279,7 +279,7 @@ def compress(packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces
         losses,
         0,
         bounds[0],
-        drawn_in(site, air, opening),
+        intake_air(site, air, opening),
         site[SITE_PRESSURE],
         site[SITE_TEMPERATURE],
         pieces,
@@ -394,7 +394,7 @@ def breathe_and_burn(packed: Packed, breathing: float, speed: float, x: np.ndarr
     fuel = dry * site[FUEL_PER_AIR]
     released = dry * site[RELEASED]
     swept = site[DISPLACEMENT] * speed / 120.0
-    retard = retard_of(knock, speed, p, into + left_hotter(share - site[EVAPORATED], site[FUEL_PER_AIR], site[LATENT]))
+    retard = retard_of(knock, speed, p, into + evaporation_correction(share - site[EVAPORATED], site[FUEL_PER_AIR], site[LATENT]))
     indicated = site[WORK] * late_factor(retard) * dry / swept
     pumping = p_port - p
     friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
@@ -461,7 +461,7 @@ def alone(packed: Packed, first: int, back: int, pieces: np.ndarray, state: np.n
     gamma = heat_capacity_ratio(burnt, joined)
     area = rows[back - 1, AREA]
     asked = gone * math.sqrt(burnt[GAS_CONSTANT] * joined / gamma) / (area * behind)
-    loss = max(joining_through(past / gone, site[JOIN_WIDE], site[JOIN_COSINE]), LEAST_JOINING)
+    loss = max(straight_loss_joining(past / gone, site[JOIN_WIDE], site[JOIN_COSINE]), LEAST_JOINING)
     before = behind * (1.0 + 0.5 * gamma * loss * mach_squared(min(asked * asked, 0.25), gamma))
     # What the turbine sends is what the whole stream has less what the gate brings.
     own = (gone * enthalpy(burnt, joined) - past * enthalpy(burnt, state[T4])) / through
@@ -485,7 +485,9 @@ def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
     site, gas = packed[SITE], packed[GAS]
     air, opening = state[AIR], state[OPENING]
     density = state[P1] / (gas[GAS_CONSTANT] * state[T_TAKEN])
-    moved = blown(site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], state[MAP_SPEED], state[MAP_RATIO], density)
+    moved = delivered_flow(
+        site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], state[MAP_SPEED], state[MAP_RATIO], density
+    )
     # The bypass lets what is too much back to the inlet: at most as much again as flows.
     f[F_EXHAUST] = math.log(state[P4] / state[P5])
     f[F_SHAFT] = math.log(moved / (air * (1.0 + opening)))
@@ -524,7 +526,7 @@ def driven_by_turbine(packed: Packed, speed: float, x: np.ndarray, f: np.ndarray
     power = work * max(through, 0.0)
     filling, speeding = 0.0, 0.0
     if site[PER_STEP] > 0.0:
-        filling = site[PER_STEP] * (held(burnt, site[HOT_VOLUME], p4, t4) - site[HOT_BEFORE])
+        filling = site[PER_STEP] * (gas_mass(burnt, site[HOT_VOLUME], p4, t4) - site[HOT_BEFORE])
         wheel = 2.0 * tip / turbine[DIAMETER]
         before = site[WHEEL_BEFORE]
         # Energy of the rotors, so that it is conserved over the step
@@ -549,7 +551,7 @@ def energy_left(packed: Packed, bounds: Bounds, speed: float, pieces: np.ndarray
     base = REFERENCE_TEMPERATURE
     leak = state[LEAK]
     into = (air + leak) * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
-    vented = drawn_in(site, air + leak, state[OPENING]) - air - leak
+    vented = intake_air(site, air + leak, state[OPENING]) - air - leak
     into += vented * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
     into += state[RELEASED_HEAT]
     dumped = state[DUMPED]

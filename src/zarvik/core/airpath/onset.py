@@ -22,7 +22,7 @@ FINE = 1e-5  # share of the stretch for a numeric derivative
 
 
 @compiled
-def between(rows: np.ndarray, share: float, out: np.ndarray) -> None:
+def interpolated(rows: np.ndarray, share: float, out: np.ndarray) -> None:
     """Numbers at a `share` of a stretch (dimensionless), on the parabola through those at its ends and its middle: `rows` of three."""
     first = (1.0 - share) * (1.0 - 2.0 * share)
     middle = 4.0 * share * (1.0 - share)
@@ -47,17 +47,17 @@ def _missed(
 ) -> None:
     """The residuals `f` at unknowns `y`, in which the share of the stretch of speeds stands in the place of the regime; pressure Pa."""
     share = y[X_REGIME]
-    between(stretch, share, here)
+    interpolated(stretch, share, here)
     if mixtures[0].shape[0] == 3:
-        between(mixtures[0], share, packed[SITE])
-        between(mixtures[1], share, packed[BURNT])
+        interpolated(mixtures[0], share, packed[SITE])
+        interpolated(mixtures[1], share, packed[BURNT])
     x[:] = y
     x[X_REGIME] = 0.0
     residuals(packed, bounds, here[1], here[0], pressure, x, f, pieces, state)
 
 
 @compiled
-def rise(
+def boost_rise(
     whole: Packed,
     mixtures: tuple[np.ndarray, np.ndarray],
     bounds: Bounds,

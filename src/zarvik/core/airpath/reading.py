@@ -34,7 +34,7 @@ CHOKED = 0.68  # flow parameter at Mach 1
 
 
 @dataclass(frozen=True, eq=False)
-class Raw:
+class RawSolution:
     """What the kernel wrote, one row a point, with what is needed to read it."""
 
     speed: np.ndarray
@@ -71,7 +71,7 @@ class Reading:
     air: np.ndarray
     burnt: np.ndarray
 
-    def point(self, raw: Raw, i: int) -> Point:
+    def point(self, raw: RawSolution, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
         s = raw.states[i].tolist()
         ambient = self.path.site
@@ -115,7 +115,7 @@ class Reading:
     def _mechanical(self) -> float:
         return float(self.turbine[turbines.MECHANICAL])
 
-    def _closure(self, raw: Raw, i: int, s: list[float]) -> Closure:
+    def _closure(self, raw: RawSolution, i: int, s: list[float]) -> Closure:
         solved = bool(s[k.CLOSED] > 0.0)
         # Below a watt nothing turns: there is no share of it to speak of.
         power = max(abs(s[k.TURBINE_POWER]), 1.0)
@@ -137,7 +137,7 @@ class Reading:
             choked=int(s[k.CHOKED]),
         )
 
-    def _reason(self, raw: Raw, i: int, s: list[float]) -> Sentence:
+    def _reason(self, raw: RawSolution, i: int, s: list[float]) -> Sentence:
         choked = int(s[k.CHOKED])
         if choked >= 0:
             element = self.path.elements[choked]
@@ -148,7 +148,7 @@ class Reading:
             )
         return self._hard(raw, i, s)
 
-    def _hard(self, raw: Raw, i: int, s: list[float]) -> Sentence:
+    def _hard(self, raw: RawSolution, i: int, s: list[float]) -> Sentence:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
         path = self.path
         if path.blower is None and path.gate.area <= 0.0:
@@ -158,7 +158,7 @@ class Reading:
             return message(BOUNDS[bound])
         return self._tightest(raw, i)
 
-    def _tightest(self, raw: Raw, i: int) -> Sentence:
+    def _tightest(self, raw: RawSolution, i: int) -> Sentence:
         """What stands most in the way where no state was found: the piece, or the turbine, that would
         have to pass the largest share of what it can, at pressures and temperatures as they are usual
         there."""
@@ -212,7 +212,7 @@ class Reading:
             "no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked
         )
 
-    def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
+    def _walk(self, raw: RawSolution, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
         site = self.path.site
         cold = s[k.AIR]

@@ -15,7 +15,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import AirPath, BoostSchedule
 from zarvik.core.airpath.packing import burnt_gas, mixture_numbers, packed
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.reading import Raw, Reading
+from zarvik.core.airpath.reading import RawSolution, Reading
 from zarvik.core.common.progress import look
 from zarvik.core.ducts import march
 from zarvik.core.engine.correction import standard_day_factor
@@ -42,11 +42,11 @@ class Solver:
         return standard_day_factor(dry_pressure=site.pressure - vapour, temperature=site.temperature)
 
     @cached_property
-    def full_load(self) -> Raw:
+    def full_load(self) -> RawSolution:
         """The full-load curve, from idle to the rev limit."""
         return self.raw(sweep_speeds(self.path))
 
-    def load_near(self, near: Raw | None) -> Raw:
+    def load_near(self, near: RawSolution | None) -> RawSolution:
         """The full-load curve, found beside that of an air path `near`."""
         if near is not None and "full_load" not in self.__dict__:
             self.__dict__["full_load"] = self.raw(sweep_speeds(self.path), near=near)
@@ -101,8 +101,8 @@ class Solver:
         losses: np.ndarray | None = None,
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
-        near: Raw | None = None,
-    ) -> Raw:
+        near: RawSolution | None = None,
+    ) -> RawSolution:
         """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
         numbers of the site where they are given. `start`: unknowns of a point nearby; `near`: what an air path that is nearly
         this one was solved by, which counts when it was at the same speeds.
@@ -123,9 +123,9 @@ class Solver:
         losses: np.ndarray | None = None,
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
-        near: Raw | None = None,
+        near: RawSolution | None = None,
         breath: float = 1.0,
-    ) -> Raw:
+    ) -> RawSolution:
         """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute.
 
         `speed` rev/min; `rows`, `losses`, `start`, `site`, `near` as in `raw`; `breath`: share of the air that a
@@ -160,7 +160,7 @@ class Solver:
             states,
             solutions,
         )
-        return Raw(speed=speed, wanted=wanted, breathing=breathing, states=states, pieces=pieces, solutions=solutions)
+        return RawSolution(speed=speed, wanted=wanted, breathing=breathing, states=states, pieces=pieces, solutions=solutions)
 
     def rise(
         self,
@@ -182,7 +182,7 @@ class Solver:
         solutions = np.zeros((len(pressures), k.UNKNOWNS))
         first = np.array(start)
         first[k.X_REGIME] = 0.0 if begin is None else (begin - low) / (high - low)
-        closed = onset.rise(
+        closed = onset.boost_rise(
             self.packed,
             self.mixtures(speed, site),
             self.bounds,
@@ -199,7 +199,7 @@ class Solver:
         solutions[:closed, k.X_REGIME] = np.minimum(np.log(pressures[:closed] / wanted), 0.0)
         return found, solutions[:closed]
 
-    def without_each(self, base: Raw) -> np.ndarray:
+    def without_each(self, base: RawSolution) -> np.ndarray:
         """Power at the crank in W at the one point of `base` without the loss of each piece in turn; nan where it does not close from
         there."""
         look()
@@ -296,7 +296,7 @@ class Solver:
         raw = self.raw(approach(self.path, speed))
         return self.point(raw, len(raw.speed) - 1)
 
-    def point(self, raw: Raw, i: int) -> Point:
+    def point(self, raw: RawSolution, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
         return self._reading.point(raw, i)
 
@@ -322,7 +322,7 @@ def sweep_speeds(path: AirPath) -> np.ndarray:
     return np.append(speeds, path.engine.rev_limit)
 
 
-def target_point(solver: Solver, raw: Raw) -> Point:
+def target_point(solver: Solver, raw: RawSolution) -> Point:
     """The point at the target speed, followed upward from the last solved one of a full-load curve
     below it: the branch that an engine pulling up from below is on."""
     speed = solver.path.target.speed

@@ -112,7 +112,7 @@ def from_little_air(
 
 
 @compiled
-def walk(
+def continue_to(
     packed: Packed,
     bounds: Bounds,
     breathing0: float,

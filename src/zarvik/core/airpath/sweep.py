@@ -8,7 +8,7 @@ import numpy as np
 
 from zarvik.core.airpath.newton import bound, newton
 from zarvik.core.airpath.slots import BOUND, CLOSED, POINT_SIZE, POWER, SITE, UNKNOWNS, X_AIR, X_REGIME, Bounds, Packed
-from zarvik.core.airpath.starts import first_guess, from_little_air, walk
+from zarvik.core.airpath.starts import continue_to, first_guess, from_little_air
 from zarvik.core.common.compiled import compiled
 from zarvik.core.ducts.march import LINEAR, QUADRATIC, RESULTS
 
@@ -139,7 +139,7 @@ def solve(
         packed = at_point(whole, mixtures, i)
         for j in range(UNKNOWNS):
             x[j] = solutions[i + 1, j]
-        if walk(
+        if continue_to(
             packed,
             bounds,
             breathing[i + 1],

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath import slots as k
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import NO_START, Solver
 from zarvik.core.turbine import turbine as turbines
 
@@ -61,11 +61,11 @@ def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
     return float("nan") if found is None else found.speed
 
 
-def _gauge(solver: Solver, raw: Raw, i: int) -> float:
+def _gauge(solver: Solver, raw: RawSolution, i: int) -> float:
     return float(raw.states[i, k.P_PLENUM]) - solver.path.site.pressure
 
 
-def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray | None) -> Crossing | None:
+def _risen(solver: Solver, raw: RawSolution, found: Crossing, at: int, site: np.ndarray | None) -> Crossing | None:
     """Where the full boost stands, from the rise with the gate shut: at the highest speed that the rise reaches on its way to nearly full
     boost, be it its end or the fold from which the boost jumps, and not before the control asks for it. `at`: index of the
     point before. The crossing stands between two looks at the engine speeds next to it; None where they do not say so."""
@@ -109,7 +109,7 @@ def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray 
     return _between(before, behind, boost.full)
 
 
-def threshold(solver: Solver, raw: Raw, *, site: np.ndarray | None = None) -> Crossing | None:
+def threshold(solver: Solver, raw: RawSolution, *, site: np.ndarray | None = None) -> Crossing | None:
     """Where the full boost stands on a full-load curve, solved again between the two points that it
     lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
     solved with, where they are not the solver's own.
@@ -153,7 +153,7 @@ def uncontrolled(solver: Solver) -> Solver:
     return Solver(dataclasses.replace(solver.path, boost=free), solver.packed, solver.bounds)
 
 
-def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
+def spool_edge(solver: Solver, raw: RawSolution, sign: float) -> Crossing | None:
     """The threshold with every doubt on one side: `sign` -1 for the early edge, 1 for the late
     one. `raw`: the full-load curve without doubts.
 
@@ -177,7 +177,7 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
     return threshold(doubtful, doubtful.raw(speeds, site=site, start=start), site=site)
 
 
-def spool_band(solver: Solver, raw: Raw) -> tuple[float, float, float]:
+def spool_band(solver: Solver, raw: RawSolution) -> tuple[float, float, float]:
     """Engine speed at which full boost stands, and its band from the doubts, rev/min; nan where it
     never does."""
     found = (threshold(solver, raw), spool_edge(solver, raw, -1.0), spool_edge(solver, raw, 1.0))
@@ -197,7 +197,7 @@ class Branches:
     both: np.ndarray
 
 
-def branches(solver: Solver, raw: Raw) -> Branches | None:
+def branches(solver: Solver, raw: RawSolution) -> Branches | None:
     """Both branches round the onset of boost, by following the boosted one downward; None where
     there is nothing to follow."""
     good = np.nonzero(raw.solved & (raw.states[:, k.REGIME] > 0.0))[0]
@@ -217,7 +217,7 @@ def branches(solver: Solver, raw: Raw) -> Branches | None:
     return Branches(speeds, lower - ambient, upper - ambient, both)
 
 
-def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
+def double_band(solver: Solver, raw: RawSolution) -> tuple[float, float] | None:
     """Engine speeds in rev/min between which two states are possible; None where there is only
     one."""
     found = branches(solver, raw)
@@ -227,7 +227,7 @@ def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
     return float(where[0]), float(where[-1])
 
 
-def wide_open(solver: Solver, raw: Raw) -> tuple[np.ndarray, np.ndarray]:
+def wide_open(solver: Solver, raw: RawSolution) -> tuple[np.ndarray, np.ndarray]:
     """Engine speeds in rev/min and the boost in Pa gauge with the gate wide open, where solved."""
     path = solver.path
     good = np.nonzero(raw.solved)[0]
@@ -238,7 +238,7 @@ def wide_open(solver: Solver, raw: Raw) -> tuple[np.ndarray, np.ndarray]:
     return speeds[raw.solved], raw.states[raw.solved, k.P_PLENUM] - path.site.pressure
 
 
-def least_boost(solver: Solver, raw: Raw) -> float:
+def least_boost(solver: Solver, raw: RawSolution) -> float:
     """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
     the curve with the gate wide open."""
     _, gauge = wide_open(solver, raw)

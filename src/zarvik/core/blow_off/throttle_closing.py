@@ -84,7 +84,7 @@ class ThrottleClosing:
     edge: np.ndarray
 
 
-def lifted(
+def simulate_lift_off(
     solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = STEP, longest: float = LONGEST, left: float = LEFT
 ) -> ThrottleClosing:
     """The throttle shut from a solved `state` (SI) with a `valve`, in steps of `step` s for `longest` s; `left`: share
@@ -130,7 +130,7 @@ def lifted(
         )
         edge = float(ends(lines, speed)[0]) * scale
         right = max(flow, edge) / scale
-        made = p1 * left_of_surge(math.exp(float(log_ratio(lines, points, speed, right))), flow / edge)
+        made = p1 * ratio_left_of_surge(math.exp(float(log_ratio(lines, points, speed, right))), flow / edge)
         efficiency = float(efficiency_at(lines, points, speed, right)[0])
         rise = AIR_CP * t1 * ((max(made / p1, 1.0)) ** ((AIR_GAMMA - 1.0) / AIR_GAMMA) - 1.0) / efficiency
         peak = max(peak, p)
@@ -151,7 +151,7 @@ def lifted(
     return ThrottleClosing(below, back, peak, *trace)
 
 
-def left_of_surge(ratio: float, share: float) -> float:
+def ratio_left_of_surge(ratio: float, share: float) -> float:
     """Pressure ratio of a compressor at a `share` of its surge flow where it makes the `ratio` at its surge line: that ratio right
     of it, a cubic down to no flow, and steeply up again when the flow is turned back."""
     if share >= 1.0:
@@ -167,7 +167,7 @@ def size_for(solver: Solver, state: np.ndarray, valve: BlowOff) -> float | None:
     solved `state`
     (SI), the `valve` otherwise as it is; None where none does."""
     for diameter in VALVES:
-        found = lifted(solver, state, dataclasses.replace(valve, diameter=diameter))
+        found = simulate_lift_off(solver, state, dataclasses.replace(valve, diameter=diameter))
         if found.below <= MOMENT and found.back <= 1:
             return diameter
     return None

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath import slots as k
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import brentq
@@ -42,7 +42,7 @@ class GatePoint:
     state: str
 
 
-class _At:
+class _SpeedPoint:
     """One engine speed, solved for one boost after the other, each from the one before."""
 
     def __init__(self, solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> None:
@@ -96,7 +96,7 @@ class _At:
 def gate_point(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> GatePoint | None:
     """What the gate of a `solver` holds with its `actuator` at one engine `speed` in rev/min, from the unknowns of a point
     nearby (`start`); None where nothing is solved."""
-    at = _At(solver, actuator, speed, start)
+    at = _SpeedPoint(solver, actuator, speed, start)
     # Where the forces would balance if the exhaust pressed as the plenum does
     below, above = actuator.pressures(1.0)
     asked = min(max(actuator.spring / max(below - above + actuator.share, 0.2), 1e4), 0.5 * MOST)
@@ -186,7 +186,7 @@ class Curve:
 SPEEDS = 12
 
 
-def curve(solver: Solver, raw: Raw, actuator: Actuator, *, count: int = SPEEDS) -> Curve:
+def curve(solver: Solver, raw: RawSolution, actuator: Actuator, *, count: int = SPEEDS) -> Curve:
     """What the `actuator` holds over the rev range of a full-load curve `raw`, at `count` of its speeds: from where the
     turbine brings anything, to the limit. Empty without a gate or with a blower."""
     path = solver.path
@@ -212,7 +212,7 @@ def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> 
     near = solver.full_load.near(speed)
     if near is None or actuator.control == NONE:
         return math.nan
-    at = _At(solver, actuator, speed, solver.full_load.solutions[near])
+    at = _SpeedPoint(solver, actuator, speed, solver.full_load.solutions[near])
     state = at.solved(boost)
     if state is None or state[k.OPENING] <= 0.0 or at.gauge(state) <= 0.0:
         return math.nan
@@ -261,7 +261,7 @@ def spring_for(solver: Solver, actuator: Actuator, speed: float, start: np.ndarr
     """The spring (Pa gauge at first opening on the bench) with which an actuator holds a `boost` (Pa gauge in the plenum) at
     a `speed` in rev/min, its rate in proportion; nan where the gate cannot hold that there. Closed form: the forces at
     the lift that is needed. `start`: unknowns of a point nearby."""
-    at = _At(solver, actuator, speed, start)
+    at = _SpeedPoint(solver, actuator, speed, start)
     state = at.solved(boost)
     if state is None or state[k.OPENING] <= 0.0 or state[k.REGIME] > 1.0:
         return math.nan

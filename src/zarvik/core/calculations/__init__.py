@@ -100,7 +100,7 @@ def keys(build: Build) -> tuple[str, ...]:
         left_out.add("plumbed_off")
     if build.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
-    if build.means is None:
+    if build.resources is None:
         left_out |= set(budget_sheets.SHEETS)
     space = build.space
     if space is None or len(space.primaries) < 2:

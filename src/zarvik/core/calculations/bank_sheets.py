@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from zarvik.core.airpath.banks import Banks, banks_of
+from zarvik.core.airpath.banks import CrossoverEffect, banks_of
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
@@ -13,7 +13,7 @@ from zarvik.core.layout.placement import lay_out
 from zarvik.core.relations.engine import BACK_PRESSURE
 
 
-def _banks(solver: Solver, point: Point) -> Banks:
+def _banks(solver: Solver, point: Point) -> CrossoverEffect:
     found = banks_of(solver.path, point)
     if found is None:
         raise KeyError("no crossover")

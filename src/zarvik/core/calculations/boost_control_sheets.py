@@ -15,7 +15,7 @@ from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, gate_point_
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.wastegate.actuator import FOUR, Actuator
-from zarvik.core.wastegate.hoses import as_moved, both, said
+from zarvik.core.wastegate.hoses import as_moved, hoses_of_pairs, pressures_off_and_on
 from zarvik.core.whole_build.build import Build
 
 _SOURCE = "Balance of forces; the boost at which the lift that they give is the lift that holds it"
@@ -80,7 +80,7 @@ def _plumbed(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     if not actuator.plumbed:
         raise KeyError("plumbed_off")
-    off, _ = both(said(actuator.plumbed), actuator.control)
+    off, _ = pressures_off_and_on(hoses_of_pairs(actuator.plumbed), actuator.control)
     return _boost(build, solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
 
 

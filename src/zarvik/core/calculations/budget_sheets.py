@@ -13,19 +13,19 @@ SOURCE = "The catalogue, which is invented, with what its owner says instead"
 
 
 def _money(build: Build, solver: Solver, point: Point) -> Sheet:
-    groups = by_key(bill(build, build.means)).values()
+    groups = by_key(bill(build, build.resources)).values()
     parts = [(message(title), one.money, "") for title, one in groups]
     return total("bill", "What the build costs", "M", "money", parts, SOURCE)
 
 
 def _hours(build: Build, solver: Solver, point: Point) -> Sheet:
-    groups = by_key(bill(build, build.means)).values()
+    groups = by_key(bill(build, build.resources)).values()
     parts = [(message(title), one.hours, "") for title, one in groups]
     return total("bill_hours", "Work of its builder", "h", "work", parts, SOURCE)
 
 
 def _days(build: Build, solver: Solver, point: Point) -> Sheet:
-    groups = list(by_key(bill(build, build.means)).values())
+    groups = list(by_key(bill(build, build.resources)).values())
     lines = tuple(Line(f"d_{n}", message(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1))
     most = max((one.days for _, one in groups), default=0.0)
     right = ", ".join(line.symbol for line in lines) or "0"
@@ -35,18 +35,18 @@ def _days(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
-    means, one = build.means, cost(bill(build, build.means))
-    if means is None:
+    resources, one = build.resources, cost(bill(build, build.resources))
+    if resources is None:
         raise KeyError("bill_weeks")
     return Sheet(
         key="bill_weeks",
         title="Weeks until it stands",
-        result=Figure(one.weeks(means.hours_a_week), "weeks"),
+        result=Figure(one.weeks(resources.hours_a_week), "weeks"),
         relation="t = d / 7 + h / w",
         lines=(
             Line("d", "days of the longest wait: the work is made round the parts", Figure(one.days, "days"), "bill_days"),
             Line("h", "work", Figure(one.hours, "work"), "bill_hours"),
-            Line("w", "hours of a week", Figure(means.hours_a_week, "work")),
+            Line("w", "hours of a week", Figure(resources.hours_a_week, "work")),
         ),
         source=f"{SOURCE}; one after the other: common practice",
     )

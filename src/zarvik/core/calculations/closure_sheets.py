@@ -30,7 +30,7 @@ def _walls(solver: Solver, point: Point) -> float:
             hot = s.section in ("manifold", "exhaust")
             gas, flow = (solver.burnt, point.air + point.fuel) if hot else (solver.gas, point.air)
             if s.section == "intake":
-                flow += vented(solver, point)
+                flow += bypass_flow(solver, point)
             if s.section == "exhaust":
                 flow -= point.turbo.gate_flow if s.id in alone else point.turbo.dumped
             after = point.stations[s.end].temperature
@@ -38,7 +38,7 @@ def _walls(solver: Solver, point: Point) -> float:
     return found
 
 
-def vented(solver: Solver, point: Point) -> float:
+def bypass_flow(solver: Solver, point: Point) -> float:
     """Air in kg/s that a blower's bypass blows into the open."""
     blower = solver.path.blower
     return point.air * point.turbo.opening if blower is not None and blower.vents else 0.0
@@ -52,7 +52,9 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     coolant = coolant_heat(solver, point)
     outside = solver.path.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
-    air -= vented(solver, point) * (enthalpy(solver.gas, point.stations[COMPRESSOR_OUTLET].temperature) - enthalpy(solver.gas, outside))
+    air -= bypass_flow(solver, point) * (
+        enthalpy(solver.gas, point.stations[COMPRESSOR_OUTLET].temperature) - enthalpy(solver.gas, outside)
+    )
     tail = point.stations[TAILPIPE].temperature
     dumped = point.turbo.dumped
     gas = (point.air + point.fuel - dumped) * (enthalpy(solver.burnt, tail) - enthalpy(solver.burnt, base))

@@ -14,7 +14,7 @@ from zarvik.core.common.sentences import Figure, message
 from zarvik.core.ducts.wall_heat import PRANDTL
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.cycle import fuel_air_work
-from zarvik.core.engine.knock import HEATING, MOST_RETARD, evaporation_cooling, heat_of_charge, retard_of, screen, seen_charge
+from zarvik.core.engine.knock import HEATING, MOST_RETARD, evaporation_cooling, heat_of_charge, retard_of, screen, screening_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
 from zarvik.core.radiator.water_heat import coolant_heat
@@ -69,7 +69,10 @@ def _retard(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     found = float(
         retard_of(
-            solver.ignition_numbers, point.speed, point.stations["plenum"].pressure, seen_charge(engine, point.charge, point.evaporated)
+            solver.ignition_numbers,
+            point.speed,
+            point.stations["plenum"].pressure,
+            screening_charge(engine, point.charge, point.evaporated),
         )
     )
     by_fuel = engine.retard is None and engine.fuel.spark
@@ -99,7 +102,7 @@ def _index(solver: Solver, point: Point) -> float:
             engine,
             speed=np.array([point.speed]),
             plenum=np.array([point.stations["plenum"].pressure]),
-            charge=np.array([seen_charge(engine, point.charge, point.evaporated)]),
+            charge=np.array([screening_charge(engine, point.charge, point.evaporated)]),
             gas_constant=float(solver.gas[GAS_CONSTANT]),
             retard=np.array([point.retard]),
         )[0]
@@ -210,7 +213,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
                 message(
                     "charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
                     more=f"{HEATING:.0f}",
-                    less=f"{evaporation_cooling(engine) - seen_charge(engine, 0.0, point.evaporated):.0f}",
+                    less=f"{evaporation_cooling(engine) - screening_charge(engine, 0.0, point.evaporated):.0f}",
                 ),
                 Figure(point.charge, "temperature"),
                 "charge",

@@ -13,21 +13,21 @@ from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier,
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
 from zarvik.core.limits.limits import COOLANT
-from zarvik.core.radiator.radiator import BEGINS, CONDENSED, HOLDS_HEAT, RUBBED, Cooled, water_flow
+from zarvik.core.radiator.radiator import BEGINS, CONDENSED, HOLDS_HEAT, RUBBED, RadiatorState, water_flow
 from zarvik.core.radiator.water_heat import (
     HOUSING,
     IDLE_PUMP,
     IDLE_WATER,
     coolant_heat,
-    idling,
-    in_town,
-    lasts_here,
-    on_hill,
+    friction_power,
+    full_load_seconds,
+    idle_heat,
     radiator_at,
-    rubbed,
-    share_for_good,
-    to_water,
+    radiator_in_town,
+    radiator_on_hill,
+    sustained_share,
     turbo_heat,
+    water_heat_load,
 )
 from zarvik.core.whole_build.build import Build
 
@@ -36,19 +36,19 @@ def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="water_heat",
         title="Heat to the water",
-        result=Figure(to_water(solver, point), "heat_flow"),
+        result=Figure(water_heat_load(solver, point), "heat_flow"),
         relation="Q = Q_w + x · P_f",
         lines=(
             Line("Q_w", "from the gas to the walls", Figure(coolant_heat(solver, point), "heat_flow"), "coolant_heat"),
             Line("x", "share of the friction that goes into the water", Figure(RUBBED, "ratio")),
-            Line("P_f", "friction", Figure(rubbed(solver, point), "heat_flow")),
+            Line("P_f", "friction", Figure(friction_power(solver, point), "heat_flow")),
         ),
         source="Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
     )
 
 
 def _radiator(
-    key: str, title: str, at: Callable[[Build, Solver, Point], Cooled], pump: Callable[[Build, Solver, Point], float]
+    key: str, title: str, at: Callable[[Build, Solver, Point], RadiatorState], pump: Callable[[Build, Solver, Point], float]
 ) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
         if build.radiator.core is None:
@@ -78,11 +78,11 @@ def _radiator(
 
 
 def _full_pump(build: Build, solver: Solver, point: Point) -> float:
-    return water_flow(build.radiator, to_water(solver, point))
+    return water_flow(build.radiator, water_heat_load(solver, point))
 
 
 def _town_pump(build: Build, solver: Solver, point: Point) -> float:
-    return IDLE_PUMP * build.radiator.water or water_flow(build.radiator, IDLE_WATER * idling(solver))
+    return IDLE_PUMP * build.radiator.water or water_flow(build.radiator, IDLE_WATER * idle_heat(solver))
 
 
 def _air(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -106,7 +106,7 @@ def _air(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
-    seconds = lasts_here(solver, build.radiator, point)
+    seconds = full_load_seconds(solver, build.radiator, point)
     if not 0.0 < seconds < 1e6:
         raise KeyError("for good")
     return Sheet(
@@ -132,7 +132,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="radiator_share",
         title="Share of that heat that it carries for good",
-        result=Figure(share_for_good(solver, build.radiator, point), "ratio"),
+        result=Figure(sustained_share(solver, build.radiator, point), "ratio"),
         relation="s = (T_2 − T_0) / (T − T_0)",
         lines=(
             Line("T_2", "the most that the water may have", Figure(COOLANT.most, "temperature")),
@@ -162,11 +162,11 @@ def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
-    heat, flow = turbo_heat(solver.path, point), turbo_coolant.pumped(build.coolant)
+    heat, flow = turbo_heat(solver.path, point), turbo_coolant.pump_flow(build.coolant)
     return Sheet(
         key="turbo_water",
         title="Warming of the water in the turbo",
-        result=Figure(turbo_coolant.warms(heat, flow), "warming"),
+        result=Figure(turbo_coolant.temperature_rise(heat, flow), "warming"),
         relation="ΔT = Q / (m · c)",
         lines=(
             Line("Q", "heat", Figure(heat, "heat_flow"), "turbo_heat"),
@@ -180,13 +180,13 @@ def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
 def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
     circuit = build.coolant
     heat = turbo_coolant.SOAKS * turbo_heat(solver.path, point)
-    flow = turbo_coolant.siphoned(circuit, heat)
+    flow = turbo_coolant.thermosiphon_flow(circuit, heat)
     if flow <= 0.0:
         raise KeyError("no siphon")
     return Sheet(
         key="turbo_after",
         title="Warming once it is shut off",
-        result=Figure(turbo_coolant.warms(heat, flow), "warming"),
+        result=Figure(turbo_coolant.temperature_rise(heat, flow), "warming"),
         relation="ΔT = Q / (m · c)",
         lines=(
             Line("Q", "heat that still comes, a quarter", Figure(heat, "heat_flow")),
@@ -200,7 +200,7 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _past(build: Build, solver: Solver, point: Point) -> Sheet:
     breather, site = build.breather, solver.path.site
-    flow = crankcase_breather.past_rings(breather, point.air)
+    flow = crankcase_breather.blow_by(breather, point.air)
     return Sheet(
         key="past_rings",
         title="Gas past the rings",
@@ -315,8 +315,10 @@ def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], re
 
 _RADIATOR: dict[str, BuildMaker] = {
     "radiator_full": _radiator("radiator_full", "Water held at full load", lambda b, s, p: radiator_at(s, b.radiator, p), _full_pump),
-    "radiator_town": _radiator("radiator_town", "Water in a queue", lambda b, s, p: in_town(s, b.radiator), _town_pump),
-    "radiator_hill": _radiator("radiator_hill", "Water on the hill", lambda b, s, p: on_hill(s, b.radiator, b.car, b.train, p), _full_pump),
+    "radiator_town": _radiator("radiator_town", "Water in a queue", lambda b, s, p: radiator_in_town(s, b.radiator), _town_pump),
+    "radiator_hill": _radiator(
+        "radiator_hill", "Water on the hill", lambda b, s, p: radiator_on_hill(s, b.radiator, b.car, b.train, p), _full_pump
+    ),
     "radiator_air": _air,
     "radiator_lasts": _lasts,
     "radiator_share": _share,

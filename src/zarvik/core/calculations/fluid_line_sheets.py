@@ -9,7 +9,7 @@ from zarvik.core.checks.fluid_lines import density
 from zarvik.core.common.sentences import Figure
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import PUMP_LEFT
-from zarvik.core.fluid_lines.lines import DROOP, drained, fed, feed_speed, injected, pumped
+from zarvik.core.fluid_lines.lines import DROOP, drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.whole_build.build import Build
 
 
@@ -44,7 +44,7 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="oil_drained",
         title="Oil that the drain carries",
-        result=Figure(drained(lines), "oil_flow"),
+        result=Figure(drain_capacity(lines), "oil_flow"),
         relation="Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
         lines=(
             Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
@@ -127,7 +127,7 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="pump_flow",
         title="Fuel that the pump gives",
-        result=Figure(pumped(lines, rail), "fuel_flow"),
+        result=Figure(pump_delivery(lines, rail), "fuel_flow"),
         relation="Q = x · Q_0 · (1 − k · (p − p_0))",
         lines=(
             Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
@@ -168,7 +168,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
             Line(
                 "Q_p",
                 "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back",
-                Figure(pumped(lines, lines.base), "fuel_flow"),
+                Figure(pump_delivery(lines, lines.base), "fuel_flow"),
             ),
             Line("d", "bore of the line", Figure(lines.line, "length")),
         ),

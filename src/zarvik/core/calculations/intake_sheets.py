@@ -12,7 +12,7 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
 from zarvik.core.intake import butterfly, meter, ports
-from zarvik.core.intake.intake_flow import Throttle, breath, felt, ports_at, throttle_at, throttle_of, valve_index
+from zarvik.core.intake.intake_flow import Throttle, breath, full_flow_travel, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.whole_build.build import Build
 
 
@@ -22,7 +22,7 @@ def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="meter_reach",
         title="Air at which the meter ends",
-        result=Figure(meter.reach(m), "meter_flow"),
+        result=Figure(meter.meter_range(m), "meter_flow"),
         relation="m = m_0 · (d / d_0)²",
         lines=(
             Line("m_0", "that its table ends at, in its own housing", Figure(m.most, "meter_flow")),
@@ -97,7 +97,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
     throttle, engine = _throttle(build, solver), breath(solver.path)
-    travel = felt(solver.path, throttle)
+    travel = full_flow_travel(solver.path, throttle)
     area = butterfly.area_for(engine, butterfly.TOWN)
     return Sheet(
         key="pedal",

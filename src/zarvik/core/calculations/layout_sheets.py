@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
-from zarvik.core.checks.layout import clearance, seams, shadow
+from zarvik.core.checks.layout import clearance, torch_blocked_share, weld_positions
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.clash import AROUND
 from zarvik.core.layout.placement import Layout, Space, lay_out
@@ -141,9 +141,9 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
     _, layout = _laid(solver)
     lines = layout.primaries
     for line in lines:
-        for part, way in seams(line):
+        for part, way in weld_positions(line):
             if part.segment.id == key:
-                share = shadow(lines, line, part, way)
+                share = torch_blocked_share(lines, line, part, way)
                 return Sheet(
                     key=f"seam:{key}",
                     title="Share of a seam that a torch does not reach",

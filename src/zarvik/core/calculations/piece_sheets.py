@@ -14,8 +14,16 @@ from zarvik.core.common.constants import STEFAN_BOLTZMANN
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import fanno_length, friction_rise, mach_of_flow, mass_flow_parameter, speed_of_sound, static_pressure, widened
-from zarvik.core.ducts.wall_heat import PULSED_FACTOR, PULSED_POWER, cooled, metal_temperature, skin_temperature
+from zarvik.core.ducts.flow import (
+    fanno_length,
+    friction_rise,
+    mach_after_widening,
+    mach_of_flow,
+    mass_flow_parameter,
+    speed_of_sound,
+    static_pressure,
+)
+from zarvik.core.ducts.wall_heat import PULSED_FACTOR, PULSED_POWER, metal_temperature, outlet_temperature, skin_temperature
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
@@ -97,7 +105,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
         )
     if element.law == "widening":
         wide = float(row[march.AREA_OUT] / row[march.AREA_IN])
-        two = math.sqrt(widened(one * one, wide, p.gamma, False))
+        two = math.sqrt(mach_after_widening(one * one, wide, p.gamma, False))
         narrow = mass_flow_parameter(one, p.gamma)
         behind = s.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
         return Sheet(
@@ -256,7 +264,7 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     e, skin, inside = p.element, p.stretch.skin, p.inside()
     capacity = p.flow * heat_capacity(p.gas, p.before)
-    after = cooled(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
+    after = outlet_temperature(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
         key=f"behind:{piece}",

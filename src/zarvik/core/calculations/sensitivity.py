@@ -13,7 +13,7 @@ from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.calculations import sheet
 from zarvik.core.common.sentences import Figure, Sentence, message
-from zarvik.core.uncertainty.levers import Lever, by, compressor_points, losses, scaled, turbine
+from zarvik.core.uncertainty.levers import UncertainInput, by, compressor_points, losses, scaled_attributes, turbine
 from zarvik.core.whole_build.build import Build
 
 
@@ -22,7 +22,7 @@ class Influence:
     """What a lever does to a number: its change in SI when the input goes `down` and `up`; nan
     where the path cannot be solved."""
 
-    lever: Lever
+    lever: UncertainInput
     down: float
     up: float
 
@@ -54,39 +54,51 @@ def _percent(text: str) -> Sentence:
     return message("±", text)
 
 
-def levers(build: Build) -> Iterator[Lever]:
+def levers(build: Build) -> Iterator[UncertainInput]:
     """The doubtful inputs of a build, with doubts that are common practice (no source)."""
     kelvin = message("±{step}", step=Figure(5.0, "temperature_difference"))
-    yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
-    yield Lever("boost", "Boost that is asked for", _percent("3 %"), scaled("boost", full=by(0.03)), "brief.target_boost")
-    yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)), "brief.design_day")
-    yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"), scaled("site", pressure=by(0.015)), "brief.altitude")
-    yield Lever("lambda", "Lambda at full load", message("±0.02"), _lambda, "engine.full_load_lambda")
+    yield UncertainInput("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
+    yield UncertainInput(
+        "boost", "Boost that is asked for", _percent("3 %"), scaled_attributes("boost", full=by(0.03)), "brief.target_boost"
+    )
+    yield UncertainInput("day", "Temperature of the day", kelvin, scaled_attributes("site", temperature=_plus(5.0)), "brief.design_day")
+    yield UncertainInput(
+        "pressure", "Air pressure of the day", _percent("1.5 %"), scaled_attributes("site", pressure=by(0.015)), "brief.altitude"
+    )
+    yield UncertainInput("lambda", "Lambda at full load", message("±0.02"), _lambda, "engine.full_load_lambda")
     if build.engine.fuel.spark and build.engine.retard is not None:
-        yield Lever(
+        yield UncertainInput(
             "retard",
             "Ignition retard",
             message("±2°"),
-            scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
+            scaled_attributes("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
             "engine.retard",
         )
-    yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"), scaled("engine", wall_trust=by(0.2)))
+    yield UncertainInput("walls", "Heat to the walls of the cylinders", _percent("20 %"), scaled_attributes("engine", wall_trust=by(0.2)))
     if build.cooler is not None:
-        yield Lever("cooler", "Conductance of the cooler", _percent("15 %"), scaled("cooler", trust=by(0.15)), "cooler.trust")
+        yield UncertainInput(
+            "cooler", "Conductance of the cooler", _percent("15 %"), scaled_attributes("cooler", trust=by(0.15)), "cooler.trust"
+        )
     if build.blower is None:
-        yield Lever("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))
-        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03), f"turbos.{build.turbo.id}.turbine.efficiency")
-        yield Lever(
+        yield UncertainInput("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))
+        yield UncertainInput(
+            "turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03), f"turbos.{build.turbo.id}.turbine.efficiency"
+        )
+        yield UncertainInput(
             "housing", "Housing of the turbine", _percent("5 %"), turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing"
         )
     else:
-        yield Lever(
-            "blower", "Adiabatic efficiency of the blower", _percent("3 %"), scaled("blower", adiabatic=by(0.03)), "blower.adiabatic"
+        yield UncertainInput(
+            "blower",
+            "Adiabatic efficiency of the blower",
+            _percent("3 %"),
+            scaled_attributes("blower", adiabatic=by(0.03)),
+            "blower.adiabatic",
         )
-    yield Lever("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
-    yield Lever("charge_loss", "Losses of the charge pipes", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
-    yield Lever("exhaust_loss", "Losses of the exhaust", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
-    yield Lever("bay", "Heat that hot parts lose", _percent("50 %"), scaled("bay", hot_convection=by(0.5)))
+    yield UncertainInput("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
+    yield UncertainInput("charge_loss", "Losses of the charge pipes", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
+    yield UncertainInput("exhaust_loss", "Losses of the exhaust", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
+    yield UncertainInput("bay", "Heat that hot parts lose", _percent("50 %"), scaled_attributes("bay", hot_convection=by(0.5)))
 
 
 def influences(build: Build, solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None) -> tuple[Influence, ...]:
@@ -105,7 +117,7 @@ def influences(build: Build, solver: Solver, speed: float, key: str, *, start: n
         return ()  # what the solver left over is no number of the build
     value = result.value
 
-    def moved(lever: Lever, share: float) -> float:
+    def moved(lever: UncertainInput, share: float) -> float:
         try:
             changed = lever.move(build, share)
             other = prepare(changed)
@@ -123,4 +135,4 @@ def influences(build: Build, solver: Solver, speed: float, key: str, *, start: n
     return tuple(sorted(found, key=lambda i: -i.size))
 
 
-__all__ = ["Influence", "Lever", "influences", "levers"]
+__all__ = ["Influence", "UncertainInput", "influences", "levers"]

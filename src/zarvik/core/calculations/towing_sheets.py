@@ -23,7 +23,7 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="tow_power",
         title="Power that the train asks for",
-        result=Figure(towing.asked_power(car, train), "power"),
+        result=Figure(towing.tractive_power(car, train), "power"),
         relation="P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
         lines=(
             Line("m", "train", Figure(train.mass, "mass")),
@@ -58,7 +58,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
     train = build.train
-    power, gear = towing.asked_power(build.car, train), towing.engine_speed(build.car, train)
+    power, gear = towing.tractive_power(build.car, train), towing.engine_speed(build.car, train)
     found = towing.at_power(solver, gear, power, train.speed) if train.mass > 0.0 else None
     if found is None:
         raise KeyError("the hill is not climbed in this gear")
@@ -87,7 +87,7 @@ def _brake(build: Build, solver: Solver) -> tuple[towing.Braking, float, float]:
     most = towing.most_back(train)
     limit = build.engine.rev_limit
     hole = train.hole or towing.hole_for(build, limit, most)
-    return towing.braking(build, limit, hole), hole, most
+    return towing.exhaust_braking(build, limit, hole), hole, most
 
 
 def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.airpath.exhaust_pulses import beats_of
+from zarvik.core.airpath.exhaust_pulses import pulsed_entries
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.belt_sheets import belt_slip
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.sentences import Figure
-from zarvik.core.engine.blower import Blower, blown
+from zarvik.core.engine.blower import Blower, delivered_flow
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature
 from zarvik.core.relations.engine import BLOWER
@@ -153,7 +153,7 @@ def _factors(solver: Solver, point: Point) -> tuple[float, float]:
 
 def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, counted: float) -> Sheet:
     """The sheet of a factor of the pulses that is `counted`, with what it hangs on."""
-    entries, area = beats_of(solver.path)
+    entries, area = pulsed_entries(solver.path)
     one = entries[0]
     share = solver.path.turbo.turbine.pulses
     whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
@@ -249,7 +249,7 @@ def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
     inlet = point.stations["compressor_inlet"]
     density = inlet.pressure / (solver.gas[GAS_CONSTANT] * point.taken)
     return float(
-        blown(
+        delivered_flow(
             blower.displacement,
             blower.volumetric,
             blower.leak,

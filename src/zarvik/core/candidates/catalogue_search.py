@@ -13,7 +13,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import AirPath, Turbo
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY
-from zarvik.core.candidates.compare import Candidate, candidate, nothing
+from zarvik.core.candidates.compare import Candidate, candidate, unsolved_candidate
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.gas.mixture import GAS_CONSTANT
@@ -71,7 +71,7 @@ def _far_off(path: AirPath, turbo: Turbo) -> bool:
 
 def _try(path: AirPath, turbo: Turbo, housing: float) -> CatalogueMatch:
     if _far_off(path, turbo):
-        return CatalogueMatch(turbo, housing, nothing(turbo), math.inf)
+        return CatalogueMatch(turbo, housing, unsolved_candidate(turbo), math.inf)
     other = _with(path, turbo, housing)
     figures = candidate(prepare(other))
     return CatalogueMatch(other.turbo, housing, figures, _mark(path, figures))
@@ -98,7 +98,7 @@ def rank(
         if _far_off(path, turbo):
             continue
         solver = prepare(_with(path, turbo, housing))
-        figures = glance(solver)
+        figures = rough_estimate(solver)
         glances.append(CatalogueMatch(turbo, housing, figures, _mark(path, figures)))
     glances.sort(key=lambda f: f.mark)
     found = []
@@ -108,7 +108,7 @@ def rank(
     return tuple(sorted(found, key=lambda f: f.mark)), len(tasks)
 
 
-def glance(solver: Solver) -> Candidate:
+def rough_estimate(solver: Solver) -> Candidate:
     """A turbo by five points of the full load alone: rough, to choose what is worth a solution."""
     path = solver.path
     wish, target = path.boost.wish, path.target.speed
@@ -126,7 +126,7 @@ def glance(solver: Solver) -> Candidate:
             share = (NEARLY * path.boost.full - boost[i - 1]) / (boost[i] - boost[i - 1])
             spool = float(speeds[i - 1] + share * (speeds[i] - speeds[i - 1]))
     if not counts.any() or not raw.solved[-1]:
-        return nothing(path.turbo)
+        return unsolved_candidate(path.turbo)
     chart, states = path.turbo.chart, raw.states[counts]
     flows, ratios = states[:, k.MAP_FLOW], [float(r) for r in states[:, k.MAP_RATIO]]
     surge = np.array([chart.surge_flow(r) for r in ratios])

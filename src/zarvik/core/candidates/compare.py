@@ -10,7 +10,7 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import Turbo
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY, threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
@@ -65,7 +65,7 @@ class Candidate:
         return min(states, key=lambda s: ORDER[s])
 
 
-def nothing(turbo: Turbo) -> Candidate:
+def unsolved_candidate(turbo: Turbo) -> Candidate:
     """A turbo that was not solved: no figures."""
     nan = math.nan
     return Candidate(
@@ -144,7 +144,7 @@ def candidate(solver: Solver, *, mouth: bool = False) -> Candidate:
     )
 
 
-def _tops(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> dict[str, float]:
+def _tops(solver: Solver, raw: RawSolution, last: RawSolution, *, mouth: bool) -> dict[str, float]:
     """The highest boost and torque of a full-load line, and the gas speed at the mouth at the target."""
     nan = float("nan")
     if not raw.solved.any():
@@ -158,7 +158,7 @@ def _tops(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> dict[str, floa
     return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": gone, "knock": _knock(solver, raw, last)}
 
 
-def _knock(solver: Solver, raw: Raw, last: Raw) -> float:
+def _knock(solver: Solver, raw: RawSolution, last: RawSolution) -> float:
     """The lesser margin to knock, where full boost begins and at the target."""
     if solver.path.engine.fuel.octane is None:
         return math.inf
@@ -171,7 +171,7 @@ def _knock(solver: Solver, raw: Raw, last: Raw) -> float:
     return min(found, default=math.nan)
 
 
-def _driven(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> Candidate:
+def _driven(solver: Solver, raw: RawSolution, last: RawSolution, *, mouth: bool) -> Candidate:
     """How a blower does: it has no map and no gate, so their rooms are without end."""
     path, nan = solver.path, float("nan")
     blower = path.blower

@@ -13,7 +13,7 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import AirPath, Target, Turbo
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.candidates.compare import Candidate, candidate
 from zarvik.core.common.constants import HORSEPOWER
@@ -79,7 +79,7 @@ def at_stage(path: Path, stage: Stage) -> Path:
 
 def line(solver: Solver, stage: Stage) -> Line:
     """The full-load line of a packed air path at its `stage`."""
-    raw: Raw = solver.full_load
+    raw: RawSolution = solver.full_load
     good = raw.solved
     states, speed = raw.states[good], raw.speed[good]
     plenum = states[:, k.P_PLENUM]
@@ -109,7 +109,7 @@ def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progr
     return tuple(found)
 
 
-def timed(
+def with_spool_times(
     path: AirPath, car: Car, weighed: Sequence[Evaluated], held: float, geared: float, progress: Progress = unwatched
 ) -> tuple[Evaluated, ...]:
     """The same with the seconds from a closed throttle at a `held` engine speed, and in the gear of a `car` from
@@ -231,7 +231,7 @@ def for_boost(found: Sequence[Pulley], boost: float, limit: float) -> Pulley | N
 
 
 @dataclass(frozen=True)
-class Given:
+class GivenUp:
     """What a choice gives up against another turbo: `name` of the other, what of (`key` of a figure), and by
     how much (SI, positive: the other is better)."""
 
@@ -244,7 +244,7 @@ class Given:
 WORTH = {"power": HORSEPOWER, "spool": 50.0, "seconds": 0.05, "back_pressure": 0.03, "surge": 0.02}
 
 
-def given_up(weighed: Sequence[Evaluated], chosen: str, stage: int) -> tuple[Given, ...]:
+def given_up_against(weighed: Sequence[Evaluated], chosen: str, stage: int) -> tuple[GivenUp, ...]:
     """What the turbo `chosen` (its key) gives up against each of the others at a stage."""
     mine = next((w for w in weighed if w.turbo.id == chosen), None)
     if mine is None:
@@ -256,7 +256,7 @@ def given_up(weighed: Sequence[Evaluated], chosen: str, stage: int) -> tuple[Giv
         for key, sign in (("power", 1.0), ("spool", -1.0), ("seconds", -1.0), ("back_pressure", -1.0)):
             by = sign * (_figure(other, stage, key) - _figure(mine, stage, key))
             if math.isfinite(by) and by > WORTH[key]:
-                found.append(Given(other.turbo.name, key, by))
+                found.append(GivenUp(other.turbo.name, key, by))
     return tuple(found)
 
 

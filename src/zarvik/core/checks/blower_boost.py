@@ -6,7 +6,7 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.pulley import faster
+from zarvik.core.checks.pulley import with_smaller_pulleys
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BLOWER_BOOST
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
     state = BLOWER_BOOST.state(margin)
 
     def turned() -> tuple[Sentence, tuple[Change, ...]]:
-        for other, words, change in faster(blower):
+        for other, words, change in with_smaller_pulleys(blower):
             raw = case.with_blower(other).raw(np.array([worst.speed]))
             gauge = raw.states[0, k.P_PLENUM] - case.build.site.pressure
             if raw.solved[0] and gauge >= (1.0 + 0.5 * BLOWER_BOOST.most) * worst.wanted_boost:

@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.threshold import double_band, least_boost, spool_band, threshold, uncontrolled
 from zarvik.core.checks.verdict import Change, Verdict
@@ -48,7 +48,7 @@ class Case:
 
     build: Build
     solver: Solver
-    raw: Raw
+    raw: RawSolution
     sweep: tuple[Point, ...]
     target: Point
     candidates: tuple[Turbo, ...] = ()
@@ -161,7 +161,7 @@ class Case:
         return prepare(dataclasses.replace(self.build, turbo=turbo))
 
 
-def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:
+def choked_piece(solver: Solver, raw: RawSolution, i: int) -> Element | None:
     """The duct piece that chokes at point `i`, None when none does."""
     index = int(raw.states[i, k.CHOKED])
     return solver.path.elements[index] if index >= 0 else None
@@ -170,7 +170,7 @@ def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:
 Check = Callable[[Case], list[Verdict]]
 
 
-def plain_case(build: Build, near: Raw | None = None) -> Case:
+def plain_case(build: Build, near: RawSolution | None = None) -> Case:
     """A `build` solved to be judged without cures, as for a design that is only tried; `near`: the full-load curve of one that is nearly
     this one. Raises ValueError for one that cannot be prepared."""
     solver = prepare(build)

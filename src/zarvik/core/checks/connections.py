@@ -6,7 +6,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.connections import row as r
-from zarvik.core.connections.rules import Finding, findings
+from zarvik.core.connections.rules import JointFinding, findings
 from zarvik.core.limits.limits import HOLDS, OPEN
 
 TITLES = {
@@ -45,7 +45,7 @@ def check(case: Case) -> list[Verdict]:
     begun = any(x.by_hand or x.said for x in rows)
     if not begun:
         return []
-    groups: dict[str, list[Finding]] = {}
+    groups: dict[str, list[JointFinding]] = {}
     space = case.build.space
     # A turbo that stands in space has a verdict of its own on its drain.
     told = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()

@@ -3,14 +3,22 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.fluid_lines import thirsty
+from zarvik.core.checks.fluid_lines import highest_fuel_point
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
-from zarvik.core.radiator.radiator import BEGINS, Cooled
-from zarvik.core.radiator.water_heat import in_town, lasts_here, on_hill, radiator_at, share_for_good, to_water, turbo_heat
+from zarvik.core.radiator.radiator import BEGINS, RadiatorState
+from zarvik.core.radiator.water_heat import (
+    full_load_seconds,
+    radiator_at,
+    radiator_in_town,
+    radiator_on_hill,
+    sustained_share,
+    turbo_heat,
+    water_heat_load,
+)
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
@@ -21,14 +29,14 @@ def check(case: Case) -> list[Verdict]:
     return [*_radiator(case), *_turbo(case), *_crankcase(case)]
 
 
-def asked_for_good(case: Case) -> float:
+def sustained_share_wanted(case: Case) -> float:
     """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise
     between."""
     hard = min(max(case.build.fittings.hard, 0.0), 1.0)
     return hard + (1.0 - hard) * CRUISE
 
 
-def _state(found: Cooled) -> str:
+def _state(found: RadiatorState) -> str:
     return COOLANT.state(found.water)
 
 
@@ -36,20 +44,20 @@ def _radiator(case: Case) -> list[Verdict]:
     build = case.build
     if build.radiator.core is None:
         return []
-    point = thirsty(case)
+    point = highest_fuel_point(case)
     full = radiator_at(case.solver, case.build.radiator, point)
     # Two things are asked: for good the share of full load that the car is driven at, and that a pull ends before the water does.
     seconds, share, asked = (
-        lasts_here(case.solver, case.build.radiator, point),
-        share_for_good(case.solver, case.build.radiator, point),
-        asked_for_good(case),
+        full_load_seconds(case.solver, case.build.radiator, point),
+        sustained_share(case.solver, case.build.radiator, point),
+        sustained_share_wanted(case),
     )
     room = share / asked - 1.0
     state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, TIGHT, HOLDS).index)
     margin = min(room, PULL.margin(min(seconds, 1e6)))
     figures: dict[str, Filling] = {
         "full": Figure(full.water, "temperature", "radiator_full", point.speed),
-        "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
+        "heat": Figure(water_heat_load(case.solver, point), "heat_flow", "water_heat", point.speed),
         "speed": revs(point.speed),
         "wind": Figure(build.road_speed, "road_speed", "=brief.road_speed"),
         "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
@@ -84,7 +92,7 @@ def _radiator(case: Case) -> list[Verdict]:
             basis=(RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
         )
     ]
-    town = in_town(case.solver, case.build.radiator)
+    town = radiator_in_town(case.solver, case.build.radiator)
     state = _state(town) if town.water < 1e4 else TIGHT
     fan = Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan")
     found.append(
@@ -111,7 +119,7 @@ def _radiator(case: Case) -> list[Verdict]:
         )
     )
     if build.train.mass > 0.0:
-        hill = on_hill(case.solver, case.build.radiator, case.build.car, case.build.train, point)
+        hill = radiator_on_hill(case.solver, case.build.radiator, case.build.car, case.build.train, point)
         state = _state(hill)
         found.append(
             Verdict(
@@ -139,7 +147,7 @@ def _turbo(case: Case) -> list[Verdict]:
     build, circuit = case.build, case.build.coolant
     if build.blower is not None or (circuit.bore <= 0.0 and circuit.water == "flows"):
         return []
-    point = thirsty(case)
+    point = highest_fuel_point(case)
     heat = turbo_heat(build, point)
     if circuit.water == "none":
         ball = build.lines.bearings == "ball"
@@ -162,23 +170,23 @@ def _turbo(case: Case) -> list[Verdict]:
                 basis=TURBO_WATER.basis,
             )
         ]
-    flow = turbo_coolant.pumped(circuit)
-    warmer = turbo_coolant.warms(heat, flow)
+    flow = turbo_coolant.pump_flow(circuit)
+    warmer = turbo_coolant.temperature_rise(heat, flow)
     state = TURBO_WATER.state(warmer)
-    round_ = turbo_coolant.siphoned(circuit, turbo_coolant.SOAKS * heat)
+    round_ = turbo_coolant.thermosiphon_flow(circuit, turbo_coolant.SOAKS * heat)
     figures: dict[str, Filling] = {
         "warmer": Figure(warmer, "warming", "turbo_water", point.speed),
         "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
         "bore": Figure(circuit.bore, "length", "=coolant.bore"),
         "rise": Figure(circuit.rise, "length", "=coolant.rise"),
-        "after": Figure(turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed)
+        "after": Figure(turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed)
         if round_ > 0.0
         else "",
     }
     stands = round_ <= 0.0
     if not stands and state == HOLDS:
         # Once it boils in there it goes in bursts
-        state = TIGHT if turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
+        state = TIGHT if turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
     return [
         Verdict(
             id="turbo_water",
@@ -215,7 +223,7 @@ def _crankcase(case: Case) -> list[Verdict]:
     under = crankcase_breather.crankcase(breather, **rest)
     limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
     state = limit.state(value)
-    past = crankcase_breather.past_rings(breather, point.air)
+    past = crankcase_breather.blow_by(breather, point.air)
     volume = past * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / build.site.pressure
     figures: dict[str, Filling] = {
         "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed),

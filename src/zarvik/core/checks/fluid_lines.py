@@ -8,7 +8,7 @@ from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
-from zarvik.core.fluid_lines.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
+from zarvik.core.fluid_lines.lines import DENSITIES, drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, HOLDS, OIL_FLOOD, OIL_SHORT, PUMPS, TIGHT
 
 SIZES = tuple(
@@ -23,7 +23,7 @@ def density(key: str) -> float:
     return DENSITIES.get(key, DENSITIES["petrol"])
 
 
-def thirsty(case: Case) -> Point:
+def highest_fuel_point(case: Case) -> Point:
     """The solved point that burns the most."""
     return max(case.solved, key=lambda p: p.fuel, default=case.target)
 
@@ -66,7 +66,7 @@ def _oil(case: Case) -> list[Verdict]:
             )
         )
     if lines.drain > 0.0:
-        carries = drained(lines)
+        carries = drain_capacity(lines)
         comes = flow or most
         room = carries / comes - 1.0
         state = DRAINS.state(room)
@@ -112,7 +112,7 @@ def _fuel(case: Case) -> list[Verdict]:
     lines, engine = build.lines, build.engine
     if not engine.fuel.spark:
         return []
-    point = thirsty(case)
+    point = highest_fuel_point(case)
     thick = density(engine.fuel.key)
     found: list[Verdict] = []
     boost = max(point.boost, 0.0)
@@ -169,7 +169,7 @@ def _fuel(case: Case) -> list[Verdict]:
         )
     flow = point.fuel / thick
     if lines.pump > 0.0:
-        room = pumped(lines, rail) / flow - 1.0
+        room = pump_delivery(lines, rail) / flow - 1.0
         state = PUMPS.state(room)
         found.append(
             Verdict(
@@ -180,7 +180,7 @@ def _fuel(case: Case) -> list[Verdict]:
                 text=message(
                     "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
                     rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
-                    gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed),
+                    gives=Figure(pump_delivery(lines, rail), "fuel_flow", "pump_flow", point.speed),
                     asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                     speed=revs(point.speed),
                 ),

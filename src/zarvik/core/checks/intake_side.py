@@ -8,7 +8,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.intake import butterfly, meter
-from zarvik.core.intake.intake_flow import Throttle, felt, ports_at, throttle_at, throttle_of, valve_index
+from zarvik.core.intake.intake_flow import Throttle, full_flow_travel, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.intake.ports import TITLES
 from zarvik.core.limits.limits import HOLDS, METER_RANGE, METER_STRAIGHT, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
 
@@ -25,10 +25,10 @@ def _meter(case: Case) -> list[Verdict]:
     found: list[Verdict] = []
     point = case.hardest
     if m.most > 0.0:
-        left = meter.reach(m) / point.air - 1.0
+        left = meter.meter_range(m) / point.air - 1.0
         state = METER_RANGE.state(left)
         figures: dict[str, Filling] = {
-            "ends": Figure(meter.reach(m), "meter_flow", "meter_reach"),
+            "ends": Figure(meter.meter_range(m), "meter_flow", "meter_reach"),
             "air": Figure(point.air, "meter_flow", "air", point.speed),
             "speed": revs(point.speed),
         }
@@ -99,7 +99,7 @@ def _throttle(case: Case) -> list[Verdict]:
         return []
     place = f"=piece:{throttle.id}"
     drop, share = throttle_at(throttle, point)
-    town = felt(build, throttle)
+    town = full_flow_travel(build, throttle)
     first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
     # The next one that does for both: nobody buys the smallest that just will.
     sold = throttles_sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
@@ -161,7 +161,7 @@ def throttles_sold(case: Case, throttle: Throttle) -> list[tuple[float, float, f
     for bore in butterfly.BORES:
         if throttle.shaft < 0.5 * bore:
             other = Throttle(throttle.id, bore, throttle.shaft, throttle.section)
-            found.append((bore, throttle_at(other, point, like=throttle)[1], felt(build, other)))
+            found.append((bore, throttle_at(other, point, like=throttle)[1], full_flow_travel(build, other)))
     return found
 
 

@@ -14,7 +14,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import Engine
-from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, seen_charge
+from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, screening_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
 
@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
     if len(good) == 0:
         return []
     states = case.raw.states[good]
-    found = indices(case.solver, case.raw.speed[good], states)
+    found = knock_integrals(case.solver, case.raw.speed[good], states)
     by_fuel = engine.retard is None
     # By the fuel, where it is latest; typed, where the index is highest.
     i = int(states[:, k.RETARD].argmax()) if by_fuel else int(found.argmax())
@@ -96,7 +96,7 @@ def check(case: Case) -> list[Verdict]:
     ]
 
 
-def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:
+def knock_integrals(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:
     """The knock integral at solved points: `speed` rev/min and their states, a row each."""
     engine = solver.path.engine
     return np.array(
@@ -105,7 +105,7 @@ def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray
                 engine.at(float(n)),
                 speed=np.array([n]),
                 plenum=row[k.P_PLENUM : k.P_PLENUM + 1],
-                charge=np.array([seen_charge(engine.at(float(n)), float(row[k.T_CHARGE]), float(row[k.EVAPORATED_FUEL]))]),
+                charge=np.array([screening_charge(engine.at(float(n)), float(row[k.T_CHARGE]), float(row[k.EVAPORATED_FUEL]))]),
                 gas_constant=float(solver.gas[GAS_CONSTANT]),
                 retard=row[k.RETARD : k.RETARD + 1],
             )[0]
@@ -142,7 +142,7 @@ def knock_index(solver: Solver, point: Point) -> float:
         engine.at(point.speed),
         speed=np.array([point.speed]),
         plenum=np.array([solver.path.site.pressure + point.boost]),
-        charge=np.array([seen_charge(engine.at(point.speed), point.charge, point.evaporated)]),
+        charge=np.array([screening_charge(engine.at(point.speed), point.charge, point.evaporated)]),
         gas_constant=float(solver.gas[GAS_CONSTANT]),
         retard=np.array([point.retard]),
     )
@@ -171,7 +171,7 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
         raw = solver.at_pressure(np.array([speed]), np.array([ambient + boost]), start=start)
         if not raw.solved[0]:
             return False, 0.0
-        index = float(indices(solver, raw.speed, raw.states)[0])
+        index = float(knock_integrals(solver, raw.speed, raw.states)[0])
         retard = float(raw.states[0, k.RETARD])
         return judged(engine, index, retard)[0] != FAILS, retard
 

@@ -11,10 +11,10 @@ from functools import lru_cache
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message
-from zarvik.core.layout.bodies import drain_off
-from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
+from zarvik.core.layout.bodies import drain_tilt
+from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, hidden, nearest, self_clearance, trace
 from zarvik.core.layout.frame import Misalignment
-from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
+from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, firing_interval, lay_out
 from zarvik.core.layout.run import Placed
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
 
@@ -35,7 +35,7 @@ GOALS = {
 }
 
 
-def off(line: Line) -> float:
+def end_miss(line: Line) -> float:
     """How far a run misses what it must meet, over what its joint takes up; 0 where there is nothing to meet."""
     missed = line.missed
     if missed is None:
@@ -44,7 +44,7 @@ def off(line: Line) -> float:
     return max(abs(missed.gap) / takes.gap, missed.offset / takes.offset, missed.angle / takes.angle)
 
 
-def called(line: Line) -> Sentence:
+def run_title(line: Line) -> Sentence:
     """A run in words."""
     names = {
         "manifold": "Pipe before the turbine",
@@ -67,7 +67,7 @@ class _Found:
             key = line.key.removeprefix(PRIMARY)
             cylinder = next(p.cylinder for p in self.space.primaries if p.id == key)
             return message("Primary of cylinder {number}", number=str(cylinder))
-        return called(line)
+        return run_title(line)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -95,22 +95,22 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     lines = [one for one in found.layout.lines if one.judged and one.goal is not None and one.placed]
     if not lines:
         return
-    worst = max(lines, key=off)
+    worst = max(lines, key=end_miss)
     missed = worst.missed
     assert missed is not None
-    state = FIT.state(off(worst))
+    state = FIT.state(end_miss(worst))
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
         cure = message("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
-    count = sum(FIT.state(off(one)) != HOLDS for one in lines)
+    count = sum(FIT.state(end_miss(one)) != HOLDS for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield Verdict(
         id="fit",
         title="Ends that meet in space",
         state=state,
-        margin=FIT.margin(off(worst)),
+        margin=FIT.margin(end_miss(worst)),
         text=message(
             "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
             run=found.name(worst),
@@ -207,7 +207,7 @@ def clearance(space: Space, layout: Layout, one: Line, two: Line) -> float:
     comes back); inf for runs of which nobody knows where they stand to each other. Negative: they run into each other."""
     primary = [line.key.startswith(PRIMARY) for line in (one, two)]
     if one is two:
-        return folded(_traced(one)).gap
+        return self_clearance(_traced(one)).gap
     if not all(primary) and (not space.turbo.measured or one.bank != two.bank):
         return math.inf
     first, second = _traced(one), _traced(two)
@@ -304,7 +304,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     )
 
 
-def seams(line: Line) -> Iterator[tuple[Placed, float]]:
+def weld_positions(line: Line) -> Iterator[tuple[Placed, float]]:
     """Pieces of a run that begin at a weld, with how far along it."""
     way = 0.0
     for number, part in enumerate(line.placed):
@@ -314,7 +314,7 @@ def seams(line: Line) -> Iterator[tuple[Placed, float]]:
         way += part.segment.length
 
 
-def shadow(lines: Sequence[Line], line: Line, part: Placed, way: float) -> float:
+def torch_blocked_share(lines: Sequence[Line], line: Line, part: Placed, way: float) -> float:
     """Share (0–1) of the seam before a `part` of a `line`, `way` m along it, that a torch cannot reach for the other
     `lines` of its bank."""
     others = [_traced(o) for o in lines if o is not line and o.bank == line.bank]
@@ -329,8 +329,8 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     worst: tuple[float, Line, Placed] | None = None
     shut = 0
     for one in lines:
-        for part, way in seams(one):
-            share = shadow(lines, one, part, way)
+        for part, way in weld_positions(one):
+            share = torch_blocked_share(lines, one, part, way)
             shut += TORCH_SHARE.state(share) != HOLDS
             if worst is None or share > worst[0]:
                 worst = (share, one, part)
@@ -415,7 +415,7 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
 
 
 def _drain(found: _Found) -> Iterator[Verdict]:
-    off_down, level = max((drain_off(body) for body in found.layout.turbos), key=lambda d: max(d[0], d[1]))
+    off_down, level = max((drain_tilt(body) for body in found.layout.turbos), key=lambda d: max(d[0], d[1]))
     state = DRAIN.state(off_down)
     if level > SHAFT_LEVEL and state == HOLDS:
         state = TIGHT
@@ -443,7 +443,7 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
         return
     half = len(found.layout.inlets[0]) // 2
     groups = [[p.cylinder for p in space.primaries if (p.inlet <= half) == (n == 0)] for n in (0, 1)]
-    ways = [apart(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
+    ways = [firing_interval(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
     if not ways or not all(math.isfinite(w) for w in ways):
         return
     best = 720.0 / max(half, 1)

@@ -13,12 +13,12 @@ from zarvik.core.engine.blower import Blower
 from zarvik.core.stock.sizes import PULLEY_STEP, PULLEYS, TEETH, pulley_ratio
 
 
-def faster(blower: Blower) -> Iterator[tuple[Blower, Sentence, Change]]:
+def with_smaller_pulleys(blower: Blower) -> Iterator[tuple[Blower, Sentence, Change]]:
     """The blower with smaller pulleys, one after the other, in words and as an edit."""
     yield from _others(blower, smaller=True)
 
 
-def slower(blower: Blower) -> Iterator[tuple[Blower, Sentence, Change]]:
+def with_larger_pulleys(blower: Blower) -> Iterator[tuple[Blower, Sentence, Change]]:
     """The blower with larger pulleys, one after the other, in words and as an edit."""
     yield from _others(blower, smaller=False)
 

@@ -18,17 +18,17 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _means(case: Case) -> list[Verdict]:
-    means = case.build.means
-    if means is None or not (means.budget > 0.0 or means.weeks > 0.0 or means.turbo_budget > 0.0):
+    resources = case.build.resources
+    if resources is None or not (resources.budget > 0.0 or resources.weeks > 0.0 or resources.turbo_budget > 0.0):
         return []
-    items = bill(case.build, case.build.means)
+    items = bill(case.build, case.build.resources)
     total = cost(items)
     found = []
     turbos = [item for item in items if item.key == "turbo"]
-    if means.turbo_budget > 0.0 and turbos:
-        found.append(_turbo_money(means, cost(turbos).money))
-    if means.budget > 0.0:
-        margin = 1.0 - total.money / means.budget
+    if resources.turbo_budget > 0.0 and turbos:
+        found.append(_turbo_money(resources, cost(turbos).money))
+    if resources.budget > 0.0:
+        margin = 1.0 - total.money / resources.budget
         dearest = list(by_key(items).items())[:2]
         more: dict[str, Filling] = {f"part{n}": message(title) for n, (_, (title, _)) in enumerate(dearest)}
         more |= {f"sum{n}": Figure(c.money, "money", f"=ask.{key}") for n, (key, (_, c)) in enumerate(dearest)}
@@ -45,16 +45,16 @@ def _means(case: Case) -> list[Verdict]:
                     one,
                     two,
                     money=Figure(total.money, "money", "bill"),
-                    budget=Figure(means.budget, "money", "=ask.money"),
+                    budget=Figure(resources.budget, "money", "=ask.money"),
                     **more,
                 ),
                 about="means",
                 basis=BUDGET.basis,
             )
         )
-    if means.weeks > 0.0:
-        weeks = total.weeks(means.hours_a_week)
-        margin = 1.0 - weeks / means.weeks
+    if resources.weeks > 0.0:
+        weeks = total.weeks(resources.hours_a_week)
+        margin = 1.0 - weeks / resources.weeks
         longest = max(items, key=lambda i: i.days, default=None)
         found.append(
             Verdict(
@@ -67,7 +67,7 @@ def _means(case: Case) -> list[Verdict]:
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
                     weeks=Figure(weeks, "weeks", "bill_weeks"),
-                    most=Figure(means.weeks, "weeks", "=ask.weeks"),
+                    most=Figure(resources.weeks, "weeks", "=ask.weeks"),
                     days=Figure(total.days, "days", "bill_days"),
                     hours=Figure(total.hours, "work", "bill_hours"),
                     **({"what": message(longest.title)} if longest is not None else {}),
@@ -79,12 +79,12 @@ def _means(case: Case) -> list[Verdict]:
     return found
 
 
-def _turbo_money(means: Resources, money: float) -> Verdict:
+def _turbo_money(resources: Resources, money: float) -> Verdict:
     """The turbos against what is meant for them; what is meant for them against what there is at all."""
-    margin = 1.0 - money / means.turbo_budget
+    margin = 1.0 - money / resources.turbo_budget
     # A price that was said needs nothing in hand; one by size is an estimate.
-    state = HOLDS if margin >= 0.0 and means.turbo_price > 0.0 else BUDGET.state(margin)
-    over = means.turbo_budget > means.budget > 0.0
+    state = HOLDS if margin >= 0.0 and resources.turbo_price > 0.0 else BUDGET.state(margin)
+    over = resources.turbo_budget > resources.budget > 0.0
     return Verdict(
         id="turbo_money",
         title="Money for the turbo",
@@ -94,8 +94,8 @@ def _turbo_money(means: Resources, money: float) -> Verdict:
             "{money} of {budget}",
             ", and for the whole build there are {whole}" if over else "",
             money=Figure(money, "money", "=ask.turbo"),
-            budget=Figure(means.turbo_budget, "money", "=brief.budget"),
-            **({"whole": Figure(means.budget, "money", "=ask.money")} if over else {}),
+            budget=Figure(resources.turbo_budget, "money", "=brief.budget"),
+            **({"whole": Figure(resources.budget, "money", "=ask.money")} if over else {}),
         ),
         about="means",
         basis=BUDGET.basis,

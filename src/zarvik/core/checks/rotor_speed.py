@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.pulley import slower
+from zarvik.core.checks.pulley import with_larger_pulleys
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
@@ -20,7 +20,7 @@ def check(case: Case) -> list[Verdict]:
     wanted = blower.ratio * (1.0 - 1.02 * ROTOR_SPEED.good) / (1.0 - margin)
 
     def turned() -> tuple[Sentence | None, tuple[Change, ...]]:
-        for other, words, change in slower(blower):
+        for other, words, change in with_larger_pulleys(blower):
             if other.ratio <= wanted * 1.0001:
                 return words, (change,)
         return message("A larger blower that turns slower"), ()

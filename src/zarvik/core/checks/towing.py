@@ -8,7 +8,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import BRAKE, FAILS, HOLDS
-from zarvik.core.vehicle.towing import asked_power, at_power, braking, engine_speed, hole_for, limit_of, most_back, other_gear
+from zarvik.core.vehicle.towing import at_power, cooler_gear, engine_speed, exhaust_braking, hole_for, limit_of, most_back, tractive_power
 
 
 def check(case: Case) -> list[Verdict]:
@@ -23,7 +23,7 @@ def _hill(case: Case) -> list[Verdict]:
     if train.mass <= 0.0:
         return []
     gear = engine_speed(build.car, train)
-    power = asked_power(build.car, train)
+    power = tractive_power(build.car, train)
     limit = limit_of(build)
     figures: dict[str, Filling] = {
         "power": Figure(power, "power", "tow_power"),
@@ -83,7 +83,7 @@ def _hill(case: Case) -> list[Verdict]:
 def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change, ...]]:
     def find() -> tuple[Sentence | None, tuple[Change, ...]]:
         train = case.build.train
-        ratio = other_gear(case.solver, case.build.car, train, limit_of(case.build).good)
+        ratio = cooler_gear(case.solver, case.build.car, train, limit_of(case.build).good)
         if not ratio:
             return message("Slower: no gear alone is enough at this speed"), ()
         speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
@@ -101,7 +101,7 @@ def _brake(case: Case) -> list[Verdict]:
     limit = build.engine.rev_limit
     most = most_back(train)
     hole = train.hole or hole_for(build, limit, most)
-    found = braking(build, limit, hole)
+    found = exhaust_braking(build, limit, hole)
     state = BRAKE.state(found.pressure / most - 1e-6)
     best = hole_for(build, limit, most)
     return [

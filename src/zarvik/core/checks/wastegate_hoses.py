@@ -21,9 +21,9 @@ from zarvik.core.wastegate.hoses import (
     UNHELD,
     Wrong,
     as_moved,
-    both,
-    said,
-    wrongs,
+    hose_faults,
+    hoses_of_pairs,
+    pressures_off_and_on,
 )
 from zarvik.core.wastegate.solenoid import ROLES, place_of
 
@@ -49,7 +49,7 @@ _WORDS = {
 GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
 
 
-def told(wrong: Wrong, actuator: Actuator) -> Sentence:
+def hose_fault_sentence(wrong: Wrong, actuator: Actuator) -> Sentence:
     """What is wrong with the hoses of an `actuator`, in a sentence."""
     return message(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=port_words(wrong.port, actuator.ports))
 
@@ -81,9 +81,9 @@ def check(case: Case) -> list[Verdict]:
                 basis="Which ports air gets between",
             )
         ]
-    pipes = said(actuator.plumbed)
-    found = wrongs(pipes, actuator.control)
-    off, _ = both(pipes, actuator.control)
+    pipes = hoses_of_pairs(actuator.plumbed)
+    found = hose_faults(pipes, actuator.control)
+    off, _ = pressures_off_and_on(pipes, actuator.control)
     speed = case.target.speed
     held = gate_point_near(case.solver, as_moved(actuator, off), speed)
     figures: dict[str, Filling] = {"speed": revs(speed)}
@@ -104,8 +104,8 @@ def check(case: Case) -> list[Verdict]:
         )
     )
     if found:
-        first = told(found[0], actuator)
-        more = [told(w, actuator) for w in found[1:3]]
+        first = hose_fault_sentence(found[0], actuator)
+        more = [hose_fault_sentence(w, actuator) for w in found[1:3]]
         figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
         text = message("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
         cure, changes = message("Put them on as the plan shows"), _as_planned(actuator)

@@ -69,7 +69,7 @@ def inducer_of(trim: float, exducer: float) -> float:
 
 
 @dataclass(frozen=True)
-class Fits:
+class TurboMounting:
     """What a turbo is bolted to and where it came from, as words; empty where it is not known. `bolts`: between
     the holes of the inlet flange along its longer side, m, 0 for not measured."""
 
@@ -81,7 +81,7 @@ class Fits:
 
 
 @dataclass(frozen=True)
-class Nearest:
+class NearestTurbo:
     """A known turbo beside measured diameters: its `key`, how far the worst diameter is off (share), `off`: by
     how much each measured one is larger than its own, in m, and what of the fit is `unlike` or `alike` (names of
     Fits)."""
@@ -102,7 +102,7 @@ UNLIKE = 0.02  # what each thing that does not fit counts as, beside the worst d
 BOLTS = 1.5e-3  # m within which two bolt patterns are one
 
 
-def _compared(said: Fits, own: Fits) -> tuple[list[str], list[str]]:
+def _compared(said: TurboMounting, own: TurboMounting) -> tuple[list[str], list[str]]:
     """Names of what is unlike and alike of two fits, where both are known."""
     unlike: list[str] = []
     alike: list[str] = []
@@ -121,17 +121,20 @@ def _compared(said: Fits, own: Fits) -> tuple[list[str], list[str]]:
 
 
 def identify(
-    measured: Mapping[str, float], known: Mapping[str, Mapping[str, float]], said: Fits = Fits(), fits: Mapping[str, Fits] | None = None
-) -> tuple[Nearest, ...]:
+    measured: Mapping[str, float],
+    known: Mapping[str, Mapping[str, float]],
+    said: TurboMounting = TurboMounting(),
+    fits: Mapping[str, TurboMounting] | None = None,
+) -> tuple[NearestTurbo, ...]:
     """The `known` turbos by key, nearest first, to `measured` diameters in m (names from SIZES; what was
     not measured is left out) and to what is `said` of flange, gate, cooling and donor against their `fits`."""
     found = []
     for key, sizes in known.items():
         both = [name for name in SIZES if name in measured and name in sizes]
-        unlike, alike = _compared(said, (fits or {}).get(key, Fits()))
+        unlike, alike = _compared(said, (fits or {}).get(key, TurboMounting()))
         if not both and not unlike and not alike:
             continue
         off = {name: measured[name] - sizes[name] for name in both}
         worst = max((abs(off[n]) / sizes[n] for n in both), default=0.0)
-        found.append(Nearest(key, worst, off, tuple(unlike), tuple(alike)))
+        found.append(NearestTurbo(key, worst, off, tuple(unlike), tuple(alike)))
     return tuple(sorted(found, key=lambda n: n.worst + UNLIKE * (len(n.unlike) - 0.5 * len(n.alike))))

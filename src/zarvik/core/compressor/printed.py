@@ -22,7 +22,7 @@ MOST_ISLAND_POINTS = 500
 
 
 @dataclass(frozen=True)
-class Quality:
+class MapQuality:
     """How well a map was read: `points` of the lines that were given, `lines`, worst `miss` of a given point
     beside the line that was made of them (share of the map's height), `covered`: share of the line points that
     lie inside of the outermost island, nan without islands, `crossings` of lines, and what is `wrong` with the
@@ -37,7 +37,7 @@ class Quality:
 
 
 @dataclass(frozen=True)
-class Printed:
+class PrintedMap:
     """What was read: `lines` by corrected speed in rev/min, `islands` of (efficiency 0–1, points), `peak`
     efficiency where it is printed (0: not). Reference state in Pa and K; `maximum` speed, 0 for the fastest
     line's."""
@@ -86,7 +86,7 @@ def _guess(lines: list[tuple[float, np.ndarray, np.ndarray]], top: float) -> lis
     return found
 
 
-def _of_islands(printed: Printed, lines: list[tuple[float, np.ndarray, np.ndarray]]) -> tuple[list[np.ndarray], float]:
+def _of_islands(printed: PrintedMap, lines: list[tuple[float, np.ndarray, np.ndarray]]) -> tuple[list[np.ndarray], float]:
     """Efficiencies along the lines by a thin plate through the islands, and the share of the points inside of the
     outermost one."""
     rows = [(m, r, level) for level, points in printed.islands for m, r in points]
@@ -119,7 +119,7 @@ def _of_islands(printed: Printed, lines: list[tuple[float, np.ndarray, np.ndarra
     return found, inside / max(total, 1)
 
 
-def made(printed: Printed) -> tuple[CompressorMap, Quality]:
+def chart_of_printed(printed: PrintedMap) -> tuple[CompressorMap, MapQuality]:
     """The map of what was read, and how good it is; `wrong` says why it cannot be used.
 
     Raises Fault where there is no line at all, and for efficiencies that none has.
@@ -163,7 +163,7 @@ def made(printed: Printed) -> tuple[CompressorMap, Quality]:
         for m, r in points:
             if line.flow[0] <= m <= line.flow[-1]:
                 miss = max(miss, _beside(line, m, r, high))
-    quality = Quality(
+    quality = MapQuality(
         points=sum(len(p) for p in printed.lines.values()),
         lines=len(lines),
         miss=miss,

@@ -15,7 +15,7 @@ from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import circle
 from zarvik.core.intake.ports import OPEN_SHARE, PULSED, Ports
 from zarvik.core.joints import gaskets as stack
-from zarvik.core.joints.flanges import Plate, bores_meet, plate, same
+from zarvik.core.joints.flanges import AdapterPlate, bores_meet, holes_match, plate
 
 STATION = {r.BOOST: PLENUM, r.SUCTION: COMPRESSOR_INLET, r.EXHAUST: TURBINE_OUTLET}
 FOOT, PORTS = "engine__intake", "engine__exhaust"
@@ -34,7 +34,7 @@ class Taken:
     and over the pressure there (`share`), kg/m3 (`density`) and m/s (`speed`) in the smaller bore."""
 
     row: Row
-    plate: Plate
+    plate: AdapterPlate
     coefficient: float
     loss: float
     share: float
@@ -70,7 +70,7 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
         if where is None or where[0] not in point.stations:
             continue
         there = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
-        coefficient = there.sharp if same(one, other) else there.loss
+        coefficient = there.sharp if holes_match(one, other) else there.loss
         station = point.stations[where[0]]
         density = station.pressure / (DRY_AIR_GAS_CONSTANT * station.temperature)
         speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
@@ -112,12 +112,12 @@ def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> B
     bolts = row.one.count if row.one is not None else 2 * count
     thread = row.one.thread if row.one is not None else 0.008
     area = row.face or FOOT_SHARE * 1.15 * path.engine.bore * count
-    through = stack.conducted(row.layers, area=area, bolts=bolts, thread=thread)
-    plain = stack.conducted((stack.Layer("steel", 0.001),), area=area, bolts=bolts, thread=thread)
+    through = stack.joint_conductance(row.layers, area=area, bolts=bolts, thread=thread)
+    plain = stack.joint_conductance((stack.GasketLayer("steel", 0.001),), area=area, bolts=bolts, thread=thread)
     bore = ports.runner.wide or BORE
     cold = path.site.temperature + CHARGE_IDLE
     idle = IDLE_AIR * 1e3 * path.engine.displacement
-    full, _ = stack.charge_warms(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
-    at_idle, _ = stack.charge_warms(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
-    bare, _ = stack.charge_warms(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
+    full, _ = stack.charge_warming(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
+    at_idle, _ = stack.charge_warming(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
+    bare, _ = stack.charge_warming(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
     return Barrier(through, full * point.air * AIR_CP, full, at_idle, bare)

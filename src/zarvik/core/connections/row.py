@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.joints.flanges import Pattern
-from zarvik.core.joints.gaskets import Layer
+from zarvik.core.joints.gaskets import GasketLayer
 
 PORT, BUNG, JOINT, HOSE, LINE, SENSOR = "port", "bung", "joint", "hose", "line", "sensor"
 KINDS = {PORT: "Port", BUNG: "Bung", JOINT: "Joint", HOSE: "Hose", LINE: "Line", SENSOR: "Sensor"}
@@ -77,7 +77,7 @@ class Row:
     behind: float = math.inf
     one: Pattern | None = None
     other: Pattern | None = None
-    layers: tuple[Layer, ...] = ()
+    layers: tuple[GasketLayer, ...] = ()
     face: float = 0.0
     turns: bool = False
     said: bool = False

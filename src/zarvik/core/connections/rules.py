@@ -12,8 +12,8 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.pressure_hoses import SERVES
-from zarvik.core.joints.flanges import bores_meet, easy_length, plate, same
-from zarvik.core.joints.gaskets import STUFFS, weakest
+from zarvik.core.joints.flanges import bores_meet, easy_length, holes_match, plate
+from zarvik.core.joints.gaskets import STUFFS, weakest_layer
 from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
 from zarvik.core.limits.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
@@ -27,7 +27,7 @@ NEAR_BEND = 3.0  # bores behind a bend in which a sensor is told of swirl; commo
 
 
 @dataclass(frozen=True)
-class Finding:
+class JointFinding:
     """What a rule says of a line (`key`): `rule`, `state`, the `text`, what to do (`cure`), how it is known (`basis`)."""
 
     key: str
@@ -38,7 +38,7 @@ class Finding:
     basis: str = _PRACTICE
 
 
-Rule = Callable[[Row], Iterator[Finding]]
+Rule = Callable[[Row], Iterator[JointFinding]]
 
 
 def _entry(row: Row, name: str, value: float) -> Figure:
@@ -50,12 +50,12 @@ def _name(row: Row) -> dict[str, Filling]:
     return {"name": row.name, "where": row.where}
 
 
-def unsafe_ports(row: Row) -> Iterator[Finding]:
+def unsafe_ports(row: Row) -> Iterator[JointFinding]:
     """A port that sees boost is decided; one that is kept for vacuum has a check valve."""
     if row.kind != r.PORT or row.side != r.BOOST:
         return
     if row.decision == r.UNDECIDED:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "undecided",
             OPEN,
@@ -63,7 +63,7 @@ def unsafe_ports(row: Row) -> Iterator[Finding]:
             message("Plug, cap, weld it shut, or keep it with a check valve"),
         )
     elif row.decision == r.KEEP and row.served in VACUUM_USERS:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "check_valve",
             FAILS,
@@ -101,10 +101,10 @@ SERVED = {
 }
 
 
-def braking(row: Row) -> Iterator[Finding]:
+def brake_booster_supply(row: Row) -> Iterator[JointFinding]:
     """The brake booster keeps its supply: it is a safety air path."""
     if row.kind in (r.PORT, r.HOSE) and row.served == "brake" and row.shut:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "brake",
             FAILS,
@@ -113,10 +113,10 @@ def braking(row: Row) -> Iterator[Finding]:
         )
 
 
-def breathing(row: Row) -> Iterator[Finding]:
+def breathing(row: Row) -> Iterator[JointFinding]:
     """A crankcase that cannot breathe pushes its oil out."""
     if row.kind in (r.PORT, r.HOSE) and row.served == "breather" and row.shut:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "breather",
             TIGHT,
@@ -125,10 +125,10 @@ def breathing(row: Row) -> Iterator[Finding]:
         )
 
 
-def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
+def control_signals(row: Row) -> Iterator[JointFinding]:
     """What the engine's control may miss when it is gone."""
     if row.kind == r.PORT and row.served in ("idle", "runner", "egr", "purge") and row.shut and "tuner" not in row.note.lower():
-        yield Finding(
+        yield JointFinding(
             row.key,
             "tuner",
             OPEN,
@@ -137,11 +137,11 @@ def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
         )
 
 
-def threads(row: Row) -> Iterator[Finding]:
+def threads(row: Row) -> Iterator[JointFinding]:
     """A thread finds enough wall, and a known one is said."""
     thread = THREADS.get(row.thread)
     if row.thread and thread is None:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "thread",
             TIGHT,
@@ -153,7 +153,7 @@ def threads(row: Row) -> Iterator[Finding]:
     needed = wall_needed(thread, row.material)
     if row.wall < needed - 1e-6:
         state = FAILS if row.wall < 0.5 * needed else TIGHT
-        yield Finding(
+        yield JointFinding(
             key=row.key,
             rule="wall",
             state=state,
@@ -169,14 +169,14 @@ def threads(row: Row) -> Iterator[Finding]:
         )
 
 
-def sealed(row: Row) -> Iterator[Finding]:
+def sealed(row: Row) -> Iterator[JointFinding]:
     """What seals a thread suits it, its heat, and what flows there."""
     if row.sealed not in SEALS or not row.sealed or row.kind == r.JOINT:
         return
     title, stands, flanks = SEALS[row.sealed]
     thread = THREADS.get(row.thread)
     if row.sealed in ("tape", "paste") and row.side in (r.OIL, r.FUEL):
-        yield Finding(
+        yield JointFinding(
             row.key,
             "shreds",
             FAILS,
@@ -188,7 +188,7 @@ def sealed(row: Row) -> Iterator[Finding]:
             message("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
         )
     elif thread is not None and flanks and not thread.taper:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "seal",
             TIGHT,
@@ -201,7 +201,7 @@ def sealed(row: Row) -> Iterator[Finding]:
             message("A washer or an O-ring on a flat face"),
         )
     elif thread is not None and thread.taper and row.sealed in ("oring", "washer"):
-        yield Finding(
+        yield JointFinding(
             row.key,
             "seal",
             TIGHT,
@@ -213,7 +213,7 @@ def sealed(row: Row) -> Iterator[Finding]:
             message("Tape or paste; no washer"),
         )
     if row.temperature > stands:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "seal_heat",
             FAILS,
@@ -228,11 +228,11 @@ def sealed(row: Row) -> Iterator[Finding]:
         )
 
 
-def swirl(row: Row) -> Iterator[Finding]:
+def swirl(row: Row) -> Iterator[JointFinding]:
     """A sensor of flow, or of what is mixed, stands away from a bend."""
     if row.kind not in (r.BUNG, r.SENSOR) or row.bore <= 0.0 or not row.behind < NEAR_BEND * row.bore:
         return
-    yield Finding(
+    yield JointFinding(
         row.key,
         "swirl",
         TIGHT,
@@ -245,14 +245,14 @@ def swirl(row: Row) -> Iterator[Finding]:
     )
 
 
-def clamped(row: Row) -> Iterator[Finding]:
+def clamp_holds(row: Row) -> Iterator[JointFinding]:
     """A hose joint holds against its end force."""
     if row.kind != r.JOINT or row.made != r.HOSED or row.pressure <= 0.0:
         return
     clamp = CLAMPS.get(row.clamp, CLAMPS["none"])
     left = margin(clamp, pressure=row.pressure, diameter=row.diameter, oily=row.oily or row.side == r.SUCTION, bead=row.bead)
     if left < REACHED:
-        yield Finding(
+        yield JointFinding(
             key=row.key,
             rule="end_force",
             state=FAILS if left < 0.0 else TIGHT,
@@ -268,7 +268,7 @@ def clamped(row: Row) -> Iterator[Finding]:
             basis="Pressure times area against friction under the band (a rope round a drum)",
         )
     if not row.bead and row.pressure > 0.7e5:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "bead",
             TIGHT,
@@ -277,12 +277,12 @@ def clamped(row: Row) -> Iterator[Finding]:
         )
 
 
-def coupled(row: Row) -> Iterator[Finding]:
+def hose_fits_tubes(row: Row) -> Iterator[JointFinding]:
     """A hose goes far enough over its tube, and is made for the two sizes that it joins."""
     if row.kind != r.JOINT or row.made != r.HOSED:
         return
     if 0.0 < row.engaged < ENGAGED - 1e-6:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "engaged",
             FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
@@ -290,7 +290,7 @@ def coupled(row: Row) -> Iterator[Finding]:
             message("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
         )
     if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "coupler",
             TIGHT,
@@ -304,13 +304,13 @@ def coupled(row: Row) -> Iterator[Finding]:
         )
 
 
-def hoses_in_heat(row: Row) -> Iterator[Finding]:
+def hoses_in_heat(row: Row) -> Iterator[JointFinding]:
     """A hose stands its heat, and its oil."""
     if row.kind != r.HOSE and not (row.kind == r.JOINT and row.made == r.HOSED):
         return
     stands, oil = STANDS.get(row.material or "silicone", STANDS["silicone"])
     if row.temperature > stands:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "hose_heat",
             FAILS,
@@ -324,7 +324,7 @@ def hoses_in_heat(row: Row) -> Iterator[Finding]:
             message("Fluorinated or braided hose, or farther from the heat"),
         )
     if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
-        yield Finding(
+        yield JointFinding(
             row.key,
             "hose_oil",
             TIGHT,
@@ -333,15 +333,15 @@ def hoses_in_heat(row: Row) -> Iterator[Finding]:
         )
 
 
-def bolted(row: Row) -> Iterator[Finding]:
+def flanges_meet(row: Row) -> Iterator[JointFinding]:
     """Two flanges whose holes and bores were measured meet, or a plate goes between them."""
     one, other = row.one, row.other
     if row.kind != r.JOINT or one is None or other is None:
         return
-    if same(one, other):
+    if holes_match(one, other):
         if not bores_meet(one, other):
             narrow = other.bore < one.bore
-            yield Finding(
+            yield JointFinding(
                 row.key,
                 "bores",
                 TIGHT,
@@ -370,7 +370,7 @@ def bolted(row: Row) -> Iterator[Finding]:
         **_name(row),
     )
     if found.made:
-        yield Finding(
+        yield JointFinding(
             key=row.key,
             rule="pattern",
             state=TIGHT,
@@ -383,7 +383,7 @@ def bolted(row: Row) -> Iterator[Finding]:
             basis="Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
         )
     elif free.made:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "pattern",
             TIGHT,
@@ -395,7 +395,7 @@ def bolted(row: Row) -> Iterator[Finding]:
             ),
         )
     else:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "pattern",
             FAILS,
@@ -406,14 +406,14 @@ def bolted(row: Row) -> Iterator[Finding]:
         )
 
 
-def layered(row: Row) -> Iterator[Finding]:
+def layered(row: Row) -> Iterator[JointFinding]:
     """What lies between two flanges stands their heat."""
-    thin = weakest(row.layers)
+    thin = weakest_layer(row.layers)
     if row.kind != r.JOINT or thin is None:
         return
     stuff = STUFFS[thin.stuff]
     if row.temperature > stuff.stands:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "gasket_heat",
             FAILS,
@@ -428,7 +428,7 @@ def layered(row: Row) -> Iterator[Finding]:
         )
     settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
     if settling is not None and row.state == r.TORQUED:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "settles",
             OPEN,
@@ -437,11 +437,11 @@ def layered(row: Row) -> Iterator[Finding]:
         )
 
 
-def signalled(row: Row) -> Iterator[Finding]:
+def signal_hose_bore(row: Row) -> Iterator[JointFinding]:
     """A hose is as wide as what it serves wants."""
     least = SERVES.get(row.served, (0.0, 0.0))[1]
     if row.kind == r.HOSE and 0.0 < row.bore < least - 1e-6:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "signal",
             TIGHT,
@@ -456,13 +456,13 @@ def signalled(row: Row) -> Iterator[Finding]:
         )
 
 
-def draining(row: Row) -> Iterator[Finding]:
+def draining(row: Row) -> Iterator[JointFinding]:
     """An oil drain leaves the turbo nearly straight down."""
     if row.kind != r.LINE or not row.key.endswith("oil_out"):
         return
     off = abs(math.remainder(row.clock, 2.0 * math.pi))
     if DRAIN.state(off) != HOLDS:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "drain_turn",
             DRAIN.state(off),
@@ -475,10 +475,10 @@ def draining(row: Row) -> Iterator[Finding]:
         )
 
 
-def lost(row: Row) -> Iterator[Finding]:
+def piece_is_gone(row: Row) -> Iterator[JointFinding]:
     """A line whose piece is gone is kept and told."""
     if row.lost:
-        yield Finding(
+        yield JointFinding(
             row.key,
             "lost",
             TIGHT,
@@ -489,39 +489,39 @@ def lost(row: Row) -> Iterator[Finding]:
 
 RULES: tuple[Rule, ...] = (
     unsafe_ports,
-    braking,
+    brake_booster_supply,
     breathing,
-    asked_of_the_tuner,
+    control_signals,
     threads,
     sealed,
     swirl,
-    clamped,
-    coupled,
+    clamp_holds,
+    hose_fits_tubes,
     hoses_in_heat,
-    bolted,
+    flanges_meet,
     layered,
-    signalled,
+    signal_hose_bore,
     draining,
-    lost,
+    piece_is_gone,
 )
 
 
-_FOUND: IdentityCache[tuple[Finding, ...]] = IdentityCache()
-_FOUND_OF: IdentityCacheEach[Row, tuple[Finding, ...]] = IdentityCacheEach()
+_FOUND: IdentityCache[tuple[JointFinding, ...]] = IdentityCache()
+_FOUND_OF: IdentityCacheEach[Row, tuple[JointFinding, ...]] = IdentityCacheEach()
 
 
-def _of_row(row: Row) -> tuple[Finding, ...]:
+def _of_row(row: Row) -> tuple[JointFinding, ...]:
     return tuple(f for rule in RULES for f in rule(row))
 
 
-def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
+def findings(rows: Iterable[Row]) -> tuple[JointFinding, ...]:
     """Everything that the rules say of these lines, worst first, in their order; kept for as long as they are the same lines: bands and
     tried cures ask dozens of times."""
     lines = tuple(rows)
     return _FOUND.of(lines, lambda: _findings(lines))
 
 
-def _findings(rows: tuple[Row, ...]) -> tuple[Finding, ...]:
+def _findings(rows: tuple[Row, ...]) -> tuple[JointFinding, ...]:
     order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
     # Lines of the design are made anew with every design that is tried; those that a hand wrote stay the same
     found = [f for row in rows for f in (_FOUND_OF.of(row, _of_row) if row.by_hand else _of_row(row))]

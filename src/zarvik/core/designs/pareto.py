@@ -29,7 +29,7 @@ class Score:
     short: float = 0.0
 
 
-def beats(one: Score, two: Score) -> bool:
+def dominates(one: Score, two: Score) -> bool:
     """Is `one` better in something and worse in nothing? What falls less short beats first (K. Deb 2002)."""
     if one.short != two.short and max(one.short, two.short) > 0.0:
         return one.short < two.short
@@ -37,7 +37,7 @@ def beats(one: Score, two: Score) -> bool:
     return no_worse and one.aims != two.aims
 
 
-def unbeaten(scores: Sequence[Score]) -> list[int]:
+def non_dominated(scores: Sequence[Score]) -> list[int]:
     """Numbers of the scores that no other one beats."""
     if not scores:
         return []
@@ -55,14 +55,14 @@ def unbeaten(scores: Sequence[Score]) -> list[int]:
     return keep
 
 
-def ranked(scores: Sequence[Score]) -> list[int]:
+def non_dominated_ranks(scores: Sequence[Score]) -> list[int]:
     """Rank of each score: 0 for the unbeaten, 1 for those that only they beat, and so on."""
     left = set(range(len(scores)))
     rank = [0] * len(scores)
     level = 0
     while left:
         order = sorted(left)
-        here = [order[n] for n in unbeaten([scores[i] for i in order])]
+        here = [order[n] for n in non_dominated([scores[i] for i in order])]
         for i in here:
             rank[i] = level
         left -= set(here)
@@ -70,7 +70,7 @@ def ranked(scores: Sequence[Score]) -> list[int]:
     return rank
 
 
-def crowding(scores: Sequence[Score]) -> list[float]:
+def crowding_distance(scores: Sequence[Score]) -> list[float]:
     """How much room each score has to its neighbours over all aims, inf at the ends."""
     room = [0.0] * len(scores)
     if not scores:
@@ -88,7 +88,7 @@ def crowding(scores: Sequence[Score]) -> list[float]:
 
 
 @dataclass
-class Found:
+class Evaluations:
     """Everything that was evaluated: score by place, None for a place that is no design; `count` of evaluations."""
 
     scores: dict[Place, Score | None] = field(default_factory=dict)
@@ -107,7 +107,7 @@ class Found:
         if not fulfil and good:
             least = min(s.short for _, s in good)
             chosen = [(p, s) for p, s in good if s.short <= least]
-        keep = unbeaten([s for _, s in chosen])
+        keep = non_dominated([s for _, s in chosen])
         places = [chosen[i] for i in keep]
         return [p for p, _ in sorted(places, key=lambda item: (item[1].aims, item[0]))]
 
@@ -123,14 +123,14 @@ def search(
     seed: int = 1,
     starts: Iterable[Place] = (),
     progress: Progress = unwatched,
-    told: Callable[[Found], None] | None = None,
-) -> Found:
+    told: Callable[[Evaluations], None] | None = None,
+) -> Evaluations:
     """Search the places of axes with so many `sizes` (number of choices each) within a `budget` of evaluations;
     the same `seed` finds the same. `starts`: places to begin with. `told` hears after each generation.
 
     Where all places are no more than the budget, each is evaluated.
     """
-    found = Found()
+    found = Evaluations()
     dice = random.Random(seed)
     total = math.prod(sizes)
 
@@ -169,15 +169,15 @@ def search(
     return found
 
 
-def _survivors(people: Sequence[Place], found: Found) -> list[Place]:
+def _survivors(people: Sequence[Place], found: Evaluations) -> list[Place]:
     """The best of a population by rank, then by room."""
     scores = [s for p in people if (s := found.scores[p]) is not None]
-    rank = ranked(scores)
+    rank = non_dominated_ranks(scores)
     kept: list[Place] = []
     for level in range(max(rank, default=0) + 1):
         here = [i for i, r in enumerate(rank) if r == level]
         if len(kept) + len(here) > POPULATION:
-            room = crowding([scores[i] for i in here])
+            room = crowding_distance([scores[i] for i in here])
             order = sorted(range(len(here)), key=lambda n: -room[n])
             here = [here[n] for n in order[: POPULATION - len(kept)]]
         kept += [people[i] for i in here]
@@ -186,14 +186,14 @@ def _survivors(people: Sequence[Place], found: Found) -> list[Place]:
     return kept
 
 
-def _child(people: Sequence[Place], found: Found, sizes: Sequence[int], dice: random.Random) -> Place:
+def _child(people: Sequence[Place], found: Evaluations, sizes: Sequence[int], dice: random.Random) -> Place:
     """Of two parents, each the better of two that were drawn; a size here and there a step or a leap off."""
 
     def parent() -> Place:
         one, two = dice.choice(people), dice.choice(people)
         a, b = found.scores[one], found.scores[two]
         assert a is not None and b is not None
-        return two if beats(b, a) else one
+        return two if dominates(b, a) else one
 
     mother, father = parent(), parent()
     child = [dice.choice(pair) for pair in zip(mother, father, strict=True)]
@@ -206,7 +206,7 @@ def _child(people: Sequence[Place], found: Found, sizes: Sequence[int], dice: ra
     return tuple(child)
 
 
-def _walk(found: Found, sizes: Sequence[int], ask: Callable[[Place], None], budget: int) -> None:
+def _walk(found: Evaluations, sizes: Sequence[int], ask: Callable[[Place], None], budget: int) -> None:
     """From each place of the front to its neighbours, one size up or down, while that finds something new."""
     walked: set[Place] = set()
     while found.count < budget:

@@ -156,7 +156,7 @@ def friction_rise(square: float, loss: float, gamma: float) -> float:
 
 
 @compiled
-def widened(square: float, ratio: float, gamma: float, upstream: bool) -> float:
+def mach_after_widening(square: float, ratio: float, gamma: float, upstream: bool) -> float:
     """Squared Mach number on the other side of a sudden widening, exact: the wall of the step bears
     the static pressure of the narrow side (J.-C. Borda, L. Carnot; compressible in Shapiro 1953,
     ch. 5). nan where there is no subsonic flow that does it.

@@ -14,7 +14,7 @@ from zarvik.core.common.compiled import compiled
 
 
 @compiled
-def joining_through(share: float, wide: float, cosine: float) -> float:
+def straight_loss_joining(share: float, wide: float, cosine: float) -> float:
     """K of the stream that goes straight on while a `share` of the whole joins from the side: below 0 where the side
     stream drives it. `wide`: area of the whole over that of the side pipe, `cosine` of the angle to the flow;
     dimensionless. Idelchik eq. 7-2."""

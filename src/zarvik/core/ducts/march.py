@@ -24,15 +24,22 @@ from zarvik.core.common.identity_cache import IdentityCacheEach
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import (
     friction_rise,
+    mach_after_widening,
     mach_of_flow,
     mach_squared,
     mass_flow_parameter,
     mouth_square,
     speed_of_sound,
     static_pressure,
-    widened,
 )
-from zarvik.core.ducts.wall_heat import PRANDTL, cooled, mild_skin_temperature, pulsating_nusselt, skin_temperature, steady_nusselt
+from zarvik.core.ducts.wall_heat import (
+    PRANDTL,
+    mild_skin_temperature,
+    outlet_temperature,
+    pulsating_nusselt,
+    skin_temperature,
+    steady_nusselt,
+)
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
@@ -145,7 +152,7 @@ def after_wall(
         skin = skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
     else:
         skin = mild_skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
-    after = cooled(temperature, bay[0], skin, inside, row[RESISTANCE], row[SURFACE], mass_flow * cp)
+    after = outlet_temperature(temperature, bay[0], skin, inside, row[RESISTANCE], row[SURFACE], mass_flow * cp)
     return after, skin
 
 
@@ -208,7 +215,7 @@ def fallen(row: np.ndarray, loss: float, flux: float, pressure: float, gamma: fl
         return p * (1.0 - min(loss, 1.0) * (1.0 - still)), choked
     if law == WIDENING:
         wide = row[AREA_OUT] / row[AREA_IN]
-        behind = widened(square, wide, gamma, False)
+        behind = mach_after_widening(square, wide, gamma, False)
         if not behind <= 1.0:
             behind = 1.0
             choked = True
@@ -256,7 +263,7 @@ def before(row: np.ndarray, loss: float, flux: float, pressure: float, gamma: fl
         p = passing(pressure, flux / (most * row[AREA_OUT]))
         parameter = flux / (row[AREA_OUT] * p)
         square = mach_squared(min(parameter, most * (1.0 - 1e-12)) ** 2, gamma)
-        ahead = widened(square, row[AREA_OUT] / row[AREA_IN], gamma, True)
+        ahead = mach_after_widening(square, row[AREA_OUT] / row[AREA_IN], gamma, True)
         needed = flux / (most * row[AREA_IN])
         if not ahead < 1.0:
             return max(needed, p), p

@@ -83,7 +83,7 @@ def mild_skin_temperature(gas: float, bay: float, inside: float, resistance: flo
 
 
 @compiled
-def cooled(gas: float, bay: float, skin: float, inside: float, resistance: float, area: float, capacity: float) -> float:
+def outlet_temperature(gas: float, bay: float, skin: float, inside: float, resistance: float, area: float, capacity: float) -> float:
     """Gas temperature in K at the end of a duct.
 
     `gas`, `bay`, `skin` K (skin at the inlet's gas temperature); `inside` h W/(m2 K);

@@ -35,7 +35,7 @@ class Blower:
 
 
 @compiled
-def blown(displacement: float, volumetric: float, leak: float, speed: float, ratio: float, density: float) -> float:
+def delivered_flow(displacement: float, volumetric: float, leak: float, speed: float, ratio: float, density: float) -> float:
     """Air in kg/s that a blower of `displacement` m3 moves at `speed` rev/min against a pressure
     `ratio`; inlet `density` kg/m3. Slip through the clearances is a share of 10,000 rev/min.
 

@@ -114,15 +114,15 @@ def heat_of_charge(burnt: Burn) -> float:
 
 
 @compiled
-def left_hotter(more: float, fuel_per_air: float, latent: float) -> float:
+def evaporation_correction(more: float, fuel_per_air: float, latent: float) -> float:
     """K by which the end gas starts hotter when so much `more` of the fuel than the share that is entered has evaporated before the valve
     shuts: it is not there to cool the cylinder. `fuel_per_air` kg/kg, `latent` J/kg."""
     return FROM_CHARGE * more * fuel_per_air * latent / (CHARGE_CAPACITY * (1.0 + fuel_per_air))
 
 
-def seen_charge(engine: Engine, charge: float, evaporated: float) -> float:
+def screening_charge(engine: Engine, charge: float, evaporated: float) -> float:
     """Charge in K as the screening takes it: `charge` K, and what has `evaporated` before the valve shut cools no more."""
-    return charge + float(left_hotter(evaporated - engine.evaporated, engine.burnt.fuel_per_air, engine.fuel.vaporisation))
+    return charge + float(evaporation_correction(evaporated - engine.evaporated, engine.burnt.fuel_per_air, engine.fuel.vaporisation))
 
 
 def evaporation_cooling(engine: Engine) -> float:

@@ -137,7 +137,7 @@ def turbine_efficiency(wheel: float) -> Estimate:
     return Estimate(value, 0.04, message("from the size of the wheel"))
 
 
-def captured(core: Core, wind: Wind, road_speed: float, radiator: bool = False) -> Estimate:
+def capture_share(core: Core, wind: Wind, road_speed: float, radiator: bool = False) -> Estimate:
     """Share (0–1, more with a fan) of the free stream that goes through a core (a `radiator`: water in it) at
     `road_speed` m/s, by its own resistance and what drives the air (`wind`). Raises Fault for a core that cannot be."""
     speed = max(road_speed, 3.0)
@@ -329,7 +329,7 @@ METHODS: tuple[Method, ...] = (
     Method(
         key="estimate_captured",
         title="Air that goes through a core",
-        function=captured,
+        function=capture_share,
         limits={},
         source="Drop of the core against the head of the road speed; shares of it from memory",
         accuracy="25 %",

@@ -84,7 +84,7 @@ def rectangle(left: float, low: float, right: float, high: float, layer: str = C
     return Path(np.array([[left, low], [right, low], [right, high], [left, high]]), layer, True)
 
 
-def moved(drawing: Drawing, x: float, y: float) -> Drawing:
+def translated(drawing: Drawing, x: float, y: float) -> Drawing:
     """A `drawing` shifted by `x` and `y` m."""
     by = np.array([x, y])
     return Drawing(

@@ -13,7 +13,7 @@ import numpy as np
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
 from zarvik.core.fabrication.strips import outline
-from zarvik.core.joints.flanges import HEAD, Pattern, Plate
+from zarvik.core.joints.flanges import HEAD, AdapterPlate, Pattern
 
 WASHER = 2.2  # outside diameter of a washer over its hole; ISO 7089: M8 16 mm on 8.4, M10 20 mm on 10.5
 GASKET_MORE = 0.001  # m that a gasket's opening is wider than the port, so that it does not hang into it
@@ -180,7 +180,7 @@ CLEARANCE = {0.005: 0.0055, 0.006: 0.0066, 0.008: 0.009, 0.010: 0.011, 0.012: 0.
 TAPPED = {0.005: 0.0042, 0.006: 0.005, 0.008: 0.0068, 0.010: 0.0085, 0.012: 0.0102}
 
 
-def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentence) -> Drawing:
+def adapter(key: str, one: Pattern, other: Pattern, found: AdapterPlate, title: Sentence) -> Drawing:
     """A plate (`key`, `title`) between patterns `one` and `other` as it was `found`: clearance holes with the sink of their heads, tapped
     holes, the narrower bore to be cut and the wider one marked."""
     from shapely.geometry import MultiPoint, Point

@@ -39,7 +39,7 @@ class Breather:
     end: str = "can"
 
 
-def past_rings(breather: Breather, air: float) -> float:
+def blow_by(breather: Breather, air: float) -> float:
     """kg/s past the rings of an engine that draws `air` kg/s at full load: measured, or a share by how its rings of the `breather` are."""
     return breather.measured or PAST[breather.rings] * air
 
@@ -68,14 +68,14 @@ def _losses(breather: Breather) -> float:
 def crankcase(breather: Breather, *, air: float, ambient: float, inlet: float) -> float:
     """Pa gauge under the pistons of an engine that draws `air` kg/s through a `breather`, when the pipe before the compressor stands at
     absolute `inlet` Pa and the day at `ambient` Pa."""
-    drop = hose_drop(past_rings(breather, air) / max(breather.hoses, 1), breather.bore, breather.length, _losses(breather), ambient)
+    drop = hose_drop(blow_by(breather, air) / max(breather.hoses, 1), breather.bore, breather.length, _losses(breather), ambient)
     return drop + (inlet - ambient if breather.end in ("inlet", "both") else 0.0)
 
 
 def bore_for(breather: Breather, *, air: float, ambient: float, inlet: float, most: float) -> float:
     """Bore in m of as many hoses that keep the crankcase at `most` Pa gauge; the rest as `crankcase` (`breather`, `air` kg/s, `ambient` and
     `inlet` Pa). nan where none up to 0.2 m does."""
-    each = past_rings(breather, air) / max(breather.hoses, 1)
+    each = blow_by(breather, air) / max(breather.hoses, 1)
     allowed = most - (inlet - ambient if breather.end in ("inlet", "both") else 0.0)
 
     def over(bore: float) -> float:

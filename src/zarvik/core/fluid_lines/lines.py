@@ -45,7 +45,7 @@ def fed(lines: Lines) -> float:
     return oil.feed_flow(lines.restrictor, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
 
 
-def drained(lines: Lines) -> float:
+def drain_capacity(lines: Lines) -> float:
     """Oil in m3/s that the drain of these `lines` carries half full; 0 where none is said."""
     return oil.drain_flow(lines.drain, lines.fall, oil.viscosity(lines.grade, lines.heat)) if lines.drain > 0.0 else 0.0
 
@@ -65,7 +65,7 @@ def injected(lines: Lines, *, fuel: float, boost: float, cylinders: int, density
     )
 
 
-def pumped(lines: Lines, rail: float) -> float:
+def pump_delivery(lines: Lines, rail: float) -> float:
     """Fuel in m3/s that the pump of these `lines` gives at `rail` Pa gauge: its figure, counted at nine tenths, less a tenth for each bar
     that the rail is over where it was rated."""
     more = (rail - lines.pump_at) / 1e5
@@ -76,4 +76,4 @@ def feed_speed(lines: Lines, flow: float) -> float:
     """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest, which
     goes
     round through the regulator."""
-    return line_speed(max(flow, pumped(lines, lines.base)), lines.line)
+    return line_speed(max(flow, pump_delivery(lines, lines.base)), lines.line)

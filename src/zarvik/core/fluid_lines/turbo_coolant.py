@@ -26,7 +26,7 @@ WATERED = {"flows": "Flows through", "none": "Plugged: by oil alone"}
 
 
 @dataclass(frozen=True)
-class Circuit:
+class CoolantCircuit:
     """`water` (key of `WATERED`), `bore` of its hoses and `length` of both together, m; `rise` m from the turbo to where its return joins,
     below 0 where that is lower."""
 
@@ -41,7 +41,7 @@ def heat_to_water(wheel: float, housing: float, water: float = HOT) -> float:
     return THROUGH * (wheel / 0.05) ** 2 * max(housing - water, 0.0)
 
 
-def _rubs(circuit: Circuit, flow: float) -> float:
+def _rubs(circuit: CoolantCircuit, flow: float) -> float:
     """Pa that `flow` kg/s loses in a `circuit`."""
     if flow <= 0.0:
         return 0.0
@@ -50,22 +50,22 @@ def _rubs(circuit: Circuit, flow: float) -> float:
     return (friction(re) * circuit.length / circuit.bore + FITTINGS) * 0.5 * DENSITY * speed**2
 
 
-def pumped(circuit: Circuit) -> float:
+def pump_flow(circuit: CoolantCircuit) -> float:
     """kg/s that the engine's pump sends through a `circuit`."""
     return float(brentq(lambda m: _rubs(circuit, m) - PUMPED, 0.0, 20.0))
 
 
-def warms(heat: float, flow: float) -> float:
+def temperature_rise(heat: float, flow: float) -> float:
     """K by which `heat` W warm `flow` kg/s of water."""
     return heat / (flow * WATER_CP) if flow > 0.0 else math.inf
 
 
-def siphoned(circuit: Circuit, heat: float) -> float:
+def thermosiphon_flow(circuit: CoolantCircuit, heat: float) -> float:
     """kg/s that go round by themselves through a `circuit` while `heat` W still come; 0 where it does not rise."""
     if circuit.rise <= 0.0 or heat <= 0.0:
         return 0.0
 
     def over(flow: float) -> float:
-        return DENSITY * SWELLS * warms(heat, flow) * STANDARD_GRAVITY * circuit.rise - _rubs(circuit, flow)
+        return DENSITY * SWELLS * temperature_rise(heat, flow) * STANDARD_GRAVITY * circuit.rise - _rubs(circuit, flow)
 
     return float(brentq(over, 1e-15, 5.0))

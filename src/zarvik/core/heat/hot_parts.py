@@ -19,9 +19,9 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.wall_heat import skin_temperature
 from zarvik.core.gas.properties import heat_capacity, viscosity
 from zarvik.core.heat import clearance
-from zarvik.core.heat.probes import PRANDTL, reading
+from zarvik.core.heat.probes import PRANDTL, probe_reading
 from zarvik.core.manifold.load import Fittings
-from zarvik.core.manifold.turbo_weight import Hung, hung
+from zarvik.core.manifold.turbo_weight import HangerPlan, hanger_plan
 from zarvik.core.materials import metals
 
 RATED = 4.0  # kg of a silencer that is known by its flow alone; common practice, no source
@@ -64,7 +64,7 @@ class Probe:
 
 
 @dataclass(frozen=True)
-class Boss:
+class ProbeBoss:
     """Where a lambda probe goes: the piece (`id`, empty where none will do), m from its beginning (`at`), `gas` K there."""
 
     id: str
@@ -80,8 +80,8 @@ class HotParts:
     speed: float
     pieces: tuple[HotPiece, ...]
     probes: tuple[Probe, ...]
-    boss: Boss
-    hung: Hung | None
+    boss: ProbeBoss
+    hung: HangerPlan | None
     hangers: tuple[tuple[str, float], ...]
     whole: float
 
@@ -193,7 +193,7 @@ def _whole(solver: Solver, point: Point) -> float:
 
 def _shown(solver: Solver, fittings: Fittings, *, gas: float, wall: float, flux: float, blows: float) -> tuple[float, float]:
     mu = viscosity(solver.burnt, gas)
-    found = reading(
+    found = probe_reading(
         gas=gas,
         wall=wall,
         flux=flux,
@@ -234,7 +234,7 @@ def _probes(solver: Solver, fittings: Fittings, point: Point) -> tuple[Probe, ..
     return tuple(found)
 
 
-def _boss(solver: Solver, point: Point) -> Boss:
+def _boss(solver: Solver, point: Point) -> ProbeBoss:
     """The first place behind turbine and gate that is straight, mixed, cool enough, and far from the end and before a catalyst."""
     run = solver.path.runs[EXHAUST]
     stretches = {s.id: s for s in point.stretches}
@@ -250,12 +250,12 @@ def _boss(solver: Solver, point: Point) -> Boss:
             share = asked / e.length
             gas = point.stations[s.end].temperature - s.warming * (1.0 - share)
             if gas <= LAMBDA_MOST:
-                return Boss(e.id, s.name, asked, gas)
+                return ProbeBoss(e.id, s.name, asked, gas)
         so_far += e.length if mixed else 0.0
-    return Boss("", "", math.nan, point.stations[TURBINE_OUTLET].temperature)
+    return ProbeBoss("", "", math.nan, point.stations[TURBINE_OUTLET].temperature)
 
 
-def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[Hung | None, tuple[tuple[str, float], ...]]:
+def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[HangerPlan | None, tuple[tuple[str, float], ...]]:
     """How what stands behind the turbine is hung, and the pieces with the m from their beginning where hangers go."""
     path = solver.path
     wall = fittings.wall
@@ -276,7 +276,7 @@ def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[Hung | None
         return None, ()
     widest = max(run, key=lambda e: e.length)
     stuff = metals.METALS.get(widest.material, metals.METALS["stainless"])
-    found = hung(
+    found = hanger_plan(
         mass=mass,
         length=length,
         grows=grows,

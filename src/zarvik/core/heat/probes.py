@@ -18,7 +18,7 @@ HEAT = 8400.0 * 530.0  # J/(m3 K) of sheath and filling, nickel alloy at 900 K (
 PRANDTL = 0.71
 
 
-def across(reynolds: float) -> float:
+def cylinder_nusselt(reynolds: float) -> float:
     """Nusselt number of a cylinder across a stream at a `reynolds` number of 1 to 1e6, Prandtl 0.71. S. W. Churchill,
     M. Bernstein, J. Heat Transfer 99 (1977) 300."""
     first = 0.62 * math.sqrt(reynolds) * PRANDTL ** (1.0 / 3.0) / (1.0 + (0.4 / PRANDTL) ** (2.0 / 3.0)) ** 0.25
@@ -34,7 +34,7 @@ class Reading:
     late: float
 
 
-def reading(
+def probe_reading(
     *, gas: float, wall: float, flux: float, viscosity: float, conductivity: float, diameter: float, depth: float, blows: float = 1.0
 ) -> Reading:
     """What a probe of `diameter` that stands `depth` (m) in the stream shows in gas of `gas` K between walls of `wall` K.
@@ -45,7 +45,7 @@ def reading(
     if not 0.0 < blows <= 1.0 or min(diameter, depth, flux) <= 0.0:
         raise ValueError("a probe needs a size, a stream, and a share of the time of more than nothing")
     # While it blows all of the flow passes in that share of the time
-    inside = blows * across(flux / blows * diameter / viscosity) * conductivity / diameter
+    inside = blows * cylinder_nusselt(flux / blows * diameter / viscosity) * conductivity / diameter
 
     def left(tip: float) -> float:
         return inside * (gas - tip) - EMISSIVITY * STEFAN_BOLTZMANN * (tip**4 - wall**4)

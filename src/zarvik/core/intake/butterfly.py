@@ -38,7 +38,7 @@ def open_area(bore: float, shaft: float, angle: float) -> float:
 
 
 @dataclass(frozen=True)
-class Breath:
+class NaturalIntake:
     """An engine without boost behind a throttle: `swept` m3 of all cylinders, `breathing` (0 to 1.2), `pressure` Pa and `temperature` K
     before the blade, gas constant `gas` J/(kg K)."""
 
@@ -49,7 +49,7 @@ class Breath:
     gas: float = DRY_AIR_GAS_CONSTANT
 
 
-def area_for(engine: Breath, speed: float, share: float = FELT) -> float:
+def area_for(engine: NaturalIntake, speed: float, share: float = FELT) -> float:
     """Free area in m2 at which an `engine` at `speed` rev/min draws the space behind the blade to a `share` of the pressure before it."""
     drawn = engine.breathing * engine.swept * speed / 120.0 * share * engine.pressure / (engine.gas * engine.temperature)
     one = engine.pressure / math.sqrt(engine.gas * engine.temperature) * float(nozzle_function(1.0 / share, AIR_GAMMA))
@@ -86,7 +86,7 @@ def full_load(bore: float, shaft: float, *, flow: float, pressure: float, temper
 
 
 def choose(
-    shaft: float, engine: Breath, *, flow: float, pressure: float, temperature: float, bores: tuple[float, ...] = BORES
+    shaft: float, engine: NaturalIntake, *, flow: float, pressure: float, temperature: float, bores: tuple[float, ...] = BORES
 ) -> tuple[Choice, ...]:
     """What throttles of these `bores` with a `shaft` (m) do at full load (`flow` kg/s, `pressure` Pa, `temperature` K) and in town with an
     `engine`; those whose shaft fills them are left out."""

@@ -11,7 +11,7 @@ from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
 from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.ducts.element import circle
 from zarvik.core.intake import butterfly
-from zarvik.core.intake.ports import Ports, Way, mach_index, way
+from zarvik.core.intake.ports import IntakePassage, Ports, mach_index, way
 
 
 @dataclass(frozen=True)
@@ -43,19 +43,19 @@ def throttle_at(throttle: Throttle, point: Point, like: Throttle | None = None) 
     return loss, loss / before.pressure
 
 
-def breath(path: AirPath) -> butterfly.Breath:
+def breath(path: AirPath) -> butterfly.NaturalIntake:
     """The engine of a `path` without boost, as a throttle sees it in town."""
-    return butterfly.Breath(
+    return butterfly.NaturalIntake(
         path.engine.displacement, float(path.engine.breathing.at(butterfly.TOWN)), path.site.pressure, path.site.temperature
     )
 
 
-def felt(path: AirPath, throttle: Throttle) -> float:
+def full_flow_travel(path: AirPath, throttle: Throttle) -> float:
     """Share of the travel of a `throttle` after which nothing more comes in town, in a `path`."""
     return butterfly.travel_for(throttle.bore, throttle.shaft, butterfly.area_for(breath(path), butterfly.TOWN))
 
 
-def ports_at(path: AirPath, ports: Ports, point: Point) -> Way:
+def ports_at(path: AirPath, ports: Ports, point: Point) -> IntakePassage:
     """The way through the `ports` of a `path` at a solved `point`. Raises ValueError where nobody measured them."""
     engine, plenum = path.engine, point.stations["plenum"]
     return way(

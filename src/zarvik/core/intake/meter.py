@@ -26,7 +26,7 @@ class Meter:
     housing: float = 0.0
 
 
-def reach(meter: Meter) -> float:
+def meter_range(meter: Meter) -> float:
     """kg/s that a `meter` can say: the speed at its end is the same in another housing, so that it goes with the area."""
     if meter.housing <= 0.0 or meter.bore <= 0.0:
         return meter.most

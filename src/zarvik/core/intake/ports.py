@@ -87,7 +87,7 @@ class Edge:
 
 
 @dataclass(frozen=True)
-class Way:
+class IntakePassage:
     """The way of the charge: its `places`, its `edges`, flow coefficient and mean Mach index of the valves (`index`; nan where nobody
     measured them)."""
 
@@ -151,7 +151,7 @@ def mach_index(ports: Ports, *, piston_area: float, piston_speed: float, sound: 
     return piston_area * piston_speed / (ports.valves * circle(ports.valve) * flow_coefficient(ports.valve, ports.lift) * sound)
 
 
-def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area: float, piston_speed: float) -> Way:
+def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area: float, piston_speed: float) -> IntakePassage:
     """The way through `ports` when one cylinder takes a mean `flow` kg/s of charge of `density` kg/m3 in which `sound` goes so many m/s;
     its `piston_area` m2 and mean `piston_speed` m/s. Raises ValueError where nothing was measured."""
     said = {key: getattr(ports, key) for key in TITLES}
@@ -169,4 +169,4 @@ def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area:
         off = (ports.aside, ports.up) if before_key == "runner" else (0.0, 0.0)
         lip, back, loss = edge_loss(before, opening, *off)
         edges.append(Edge(before_key, key, max(lip, 0.0), max(back, 0.0), loss * 0.5 * density * PULSED * speed**2))
-    return Way(tuple(places), tuple(edges), mach_index(ports, piston_area=piston_area, piston_speed=piston_speed, sound=sound))
+    return IntakePassage(tuple(places), tuple(edges), mach_index(ports, piston_area=piston_area, piston_speed=piston_speed, sound=sound))

@@ -214,10 +214,10 @@ def cooling_flow(core: Core, *, road_speed: float, wind: Wind, radiator: bool = 
     def takes(flow: float) -> float:
         return front_drop(core, flow) if radiator else rate(core, charge=0.2, cooling=flow).air_drop
 
-    return blown(takes, face=core.width * core.height, wind=wind, road_speed=road_speed)
+    return cooling_air(takes, face=core.width * core.height, wind=wind, road_speed=road_speed)
 
 
-def blown(takes: Callable[[float], float], *, face: float, wind: Wind, road_speed: float) -> float:
+def cooling_air(takes: Callable[[float], float], *, face: float, wind: Wind, road_speed: float) -> float:
     """Cooling air in kg/s at which the head of `wind` and fan at a `road_speed` m/s is what stands in a `face` m2 takes: `takes` gives Pa
     of kg/s; an opening narrower than the face takes a Borda-Carnot loss besides."""
     opening = min(wind.opening or face, face)

@@ -61,7 +61,7 @@ class Pattern:
 
 
 @dataclass(frozen=True)
-class Plate:
+class AdapterPlate:
     """A plate between two flanges: `thick` m, by how much the second is turned (`turn` rad), metal between the nearest two holes (`gap`
     m, below 0 where they run into each other), metal between holes and bore (`land` m), loss coefficient on the head in the smaller
     bore (`loss`), and that of the same bores without a cone (`sharp`)."""
@@ -79,7 +79,7 @@ class Plate:
         return self.gap >= WALL and self.land >= LAND
 
 
-def same(one: Pattern, two: Pattern) -> bool:
+def holes_match(one: Pattern, two: Pattern) -> bool:
     """Do the holes of both meet, as they stand or turned to a next hole?"""
     if one.count != two.count:
         return False
@@ -108,7 +108,7 @@ def _land(one: Pattern, two: Pattern) -> float:
 
 
 @lru_cache(256)
-def plate(one: Pattern, two: Pattern, material: str = "aluminium", *, turned: bool = False) -> Plate:
+def plate(one: Pattern, two: Pattern, material: str = "aluminium", *, turned: bool = False) -> AdapterPlate:
     """The thinnest plate of a `material` ("aluminium" or "steel") between patterns `one` (before, screws sunk) and `two` (behind, threads
     in the plate); where the second may be `turned`, as it leaves the most metal."""
     best = max((2.0 * math.pi * n / TURNS for n in range(TURNS)), key=lambda t: (round(_gap(one, two, t), 6), -t)) if turned else 0.0
@@ -120,7 +120,7 @@ def plate(one: Pattern, two: Pattern, material: str = "aluminium", *, turned: bo
         sharp = step_loss(one.bore, two.bore)
         # A cone steeper than the gas follows loses what the step does, not more.
         loss = min(float(cone_loss(one.bore, two.bore, thick, rough)[12]), sharp)
-    return Plate(thick=thick, turn=best, gap=_gap(one, two, best), land=_land(one, two), loss=loss, sharp=sharp)
+    return AdapterPlate(thick=thick, turn=best, gap=_gap(one, two, best), land=_land(one, two), loss=loss, sharp=sharp)
 
 
 def easy_length(one: Pattern, two: Pattern) -> float:

@@ -17,7 +17,7 @@ BOLT_STEEL = 45.0  # W/(m K)
 
 
 @dataclass(frozen=True)
-class Stuff:
+class LayerMaterial:
     """What a layer is of: `title`, conductivity `k` W/(m K), K that it `stands` for long, does it creep away under its bolts
     (`settles`)."""
 
@@ -28,41 +28,41 @@ class Stuff:
 
 
 # Conductivities: common tables (memory); what they stand: common practice, no source
-STUFFS: dict[str, Stuff] = {
-    "paper": Stuff("Paper or cork", 0.15, 393.0, True),
-    "fibre": Stuff("Pressed fibre", 0.30, 523.0, True),
-    "graphite": Stuff("Graphite on tanged steel", 5.0, 723.0),
-    "steel": Stuff("Steel, beads, many layers", 16.0, 1073.0),
-    "copper": Stuff("Copper", 390.0, 923.0),
-    "phenolic": Stuff("Phenolic spacer", 0.30, 423.0, True),
-    "plastic": Stuff("Nylon with glass", 0.30, 403.0, True),
-    "ceramic": Stuff("Ceramic fibre board", 0.12, 1273.0, True),
-    "aluminium": Stuff("Aluminium spacer", 160.0, 523.0),
-    "silicone": Stuff("Silicone sealant", 0.25, 503.0),
+STUFFS: dict[str, LayerMaterial] = {
+    "paper": LayerMaterial("Paper or cork", 0.15, 393.0, True),
+    "fibre": LayerMaterial("Pressed fibre", 0.30, 523.0, True),
+    "graphite": LayerMaterial("Graphite on tanged steel", 5.0, 723.0),
+    "steel": LayerMaterial("Steel, beads, many layers", 16.0, 1073.0),
+    "copper": LayerMaterial("Copper", 390.0, 923.0),
+    "phenolic": LayerMaterial("Phenolic spacer", 0.30, 423.0, True),
+    "plastic": LayerMaterial("Nylon with glass", 0.30, 403.0, True),
+    "ceramic": LayerMaterial("Ceramic fibre board", 0.12, 1273.0, True),
+    "aluminium": LayerMaterial("Aluminium spacer", 160.0, 523.0),
+    "silicone": LayerMaterial("Silicone sealant", 0.25, 503.0),
 }
 
 
 @dataclass(frozen=True)
-class Layer:
+class GasketLayer:
     """A layer of a `stuff` (key), `thick` m."""
 
     stuff: str
     thick: float
 
 
-def resistance(layers: Sequence[Layer]) -> float:
+def resistance(layers: Sequence[GasketLayer]) -> float:
     """m2 K/W of `layers` in a row between two faces, with a contact at each face and between any two."""
     return sum(x.thick / STUFFS[x.stuff].k for x in layers) + CONTACT * (len(layers) + 1)
 
 
-def conducted(layers: Sequence[Layer], *, area: float, bolts: int, thread: float) -> float:
+def joint_conductance(layers: Sequence[GasketLayer], *, area: float, bolts: int, thread: float) -> float:
     """W/K through `layers` of `area` m2 and through so many steel `bolts` of a `thread` (m across) that bridge them."""
     through = area / resistance(layers)
     long = sum(x.thick for x in layers) + 2.0 * thread  # what is stretched: as much again in both flanges
     return through + bolts * BOLT_STEEL * circle(thread) / long
 
 
-def charge_warms(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = AIR_CP) -> tuple[float, float]:
+def charge_warming(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = AIR_CP) -> tuple[float, float]:
     """K by which the charge is warmed and K of the manifold's metal: heat through a joint of `conductance` W/K from a `hot` flange into the
     metal, and from that with `inside` W/K into `flow` kg/s of `charge` (K) of heat capacity `cp`."""
     stream = flow * cp
@@ -72,6 +72,6 @@ def charge_warms(conductance: float, *, hot: float, charge: float, inside: float
     return (heat / stream if stream > 0.0 else 0.0), hot - heat / conductance
 
 
-def weakest(layers: Sequence[Layer]) -> Layer | None:
+def weakest_layer(layers: Sequence[GasketLayer]) -> GasketLayer | None:
     """The layer that stands the least heat; None of none."""
     return min(layers, key=lambda x: STUFFS[x.stuff].stands, default=None)

@@ -75,7 +75,7 @@ def band_tension(clamp: Clamp) -> float:
     return clamp.torque / (NUT * clamp.bolt)
 
 
-def pressing(clamp: Clamp) -> float:
+def seating_force(clamp: Clamp) -> float:
     """Force in N with which a `clamp` still presses the hose on the tube, summed round it: 2 pi T less what the band loses on its way
     from the bolt to the back of the hose, what squeezes the hose, and creep."""
     way = BAND_FRICTION * math.pi
@@ -83,18 +83,18 @@ def pressing(clamp: Clamp) -> float:
     return 2.0 * math.pi * band_tension(clamp) * round_about * (1.0 - HOSE_TAKES) * clamp.kept
 
 
-def held(clamp: Clamp, *, oily: bool, bead: bool) -> float:
+def holding_force(clamp: Clamp, *, oily: bool, bead: bool) -> float:
     """Force in N that one `clamp` holds on a hose over a tube, which is `oily` or wiped, with a `bead` or without. Rough guide: within a
     third."""
     grip = OILY if oily else DRY
     if bead:
         slope = math.tan(BEAD_SLOPE)
         grip = (grip + slope) / (1.0 - grip * slope)
-    return grip * pressing(clamp)
+    return grip * seating_force(clamp)
 
 
 def margin(clamp: Clamp, *, pressure: float, diameter: float, oily: bool, bead: bool) -> float:
     """Force that holds over the force that parts, less 1; a `clamp` on ends of `diameter` m at a gauge `pressure` Pa, `oily` or clean,
     with a `bead` or without. inf without pressure."""
     pushes = end_force(pressure, diameter)
-    return held(clamp, oily=oily, bead=bead) / pushes - 1.0 if pushes > 0.0 else math.inf
+    return holding_force(clamp, oily=oily, bead=bead) / pushes - 1.0 if pushes > 0.0 else math.inf

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.common.sentences import Fault
-from zarvik.core.layout.frame import Frame, about, looking, mirrored
+from zarvik.core.layout.frame import Frame, frame_looking, mirrored_frame, rotation_about
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,10 +56,10 @@ class Head:
             raise Fault("there is no cylinder {0}", cylinder)
         bank = self.bank_of(cylinder)
         along = self.spacing * self.place_of(cylinder)
-        frame = looking(np.array([along, 0.0, self.flange]), 0.0, -self.fall)
+        frame = frame_looking(np.array([along, 0.0, self.flange]), 0.0, -self.fall)
         if bank == 0:
             return frame
-        other = mirrored(frame, self.middle)
+        other = mirrored_frame(frame, self.middle)
         return Frame(other.origin + np.array([self.stagger, 0.0, 0.0]), other.axes)
 
 
@@ -127,7 +127,7 @@ def turbo_body(gas_in: Frame, sizes: TurboSizes, *, shaft: float, compressor: fl
     turbine = gas_in.origin + sizes.to_shaft * z + hand * sizes.beside * np.cross(s, z)
     eye = turbine + sizes.apart * s
     # Who looks into the compressor looks along -s.
-    blow = about(-s, compressor) @ -z
+    blow = rotation_about(-s, compressor) @ -z
     side = np.cross(blow, s) * hand
     out = eye + sizes.outlet * blow + sizes.outlet_beside * side
     return TurboBody(
@@ -138,7 +138,7 @@ def turbo_body(gas_in: Frame, sizes: TurboSizes, *, shaft: float, compressor: fl
         shaft=s,
         turbine=turbine,
         compressor=eye,
-        drain=about(-s, drain) @ -z,
+        drain=rotation_about(-s, drain) @ -z,
         sizes=sizes,
     )
 
@@ -147,7 +147,7 @@ def _pointing(origin: np.ndarray, along: np.ndarray) -> Frame:
     """A frame with up across its way, as `looking` has it."""
     level = float(np.hypot(along[0], along[2]))
     heading = math.atan2(along[0], along[2]) if level > 1e-9 else 0.0
-    return looking(origin, heading, math.atan2(float(along[1]), level))
+    return frame_looking(origin, heading, math.atan2(float(along[1]), level))
 
 
 @dataclass(frozen=True)
@@ -196,7 +196,7 @@ def log_inlets(ports: tuple[Frame, ...], stub: float) -> tuple[Frame, ...]:
     return tuple(port.moved(stub) for port in ports)
 
 
-def drain_off(body: TurboBody) -> tuple[float, float]:
+def drain_tilt(body: TurboBody) -> tuple[float, float]:
     """How far the drain of a turbo is from straight down, and its shaft from level, rad."""
     down = math.acos(float(np.clip(-body.drain[1], -1.0, 1.0)))
     return down, abs(math.asin(float(np.clip(body.shaft[1], -1.0, 1.0))))

@@ -73,7 +73,7 @@ def _distances(a: np.ndarray, b: np.ndarray) -> np.ndarray:
 
 
 @dataclass(frozen=True)
-class Near:
+class NearestGap:
     """The nearest two skins come: `gap` m (negative: they run into each other), in the pieces numbered `one` and `two`."""
 
     gap: float
@@ -81,29 +81,29 @@ class Near:
     two: int
 
 
-def nearest(one: Trace, two: Trace, *, spare: float = 0.0) -> Near:
+def nearest(one: Trace, two: Trace, *, spare: float = 0.0) -> NearestGap:
     """How near the skins of two runs come, without the last `spare` m of each, where they are meant to meet."""
     a = one.along <= one.length - spare + 1e-12
     b = two.along <= two.length - spare + 1e-12
     if not (a.any() and b.any()):
-        return Near(math.inf, 0, 0)
+        return NearestGap(math.inf, 0, 0)
     gaps = _distances(one.points[a], two.points[b])
     gaps -= one.radius[a][:, None] + two.radius[b][None]
     i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
-    return Near(float(gaps[i, j]), int(one.piece[a][i]), int(two.piece[b][j]))
+    return NearestGap(float(gaps[i, j]), int(one.piece[a][i]), int(two.piece[b][j]))
 
 
-def folded(run: Trace) -> Near:
+def self_clearance(run: Trace) -> NearestGap:
     """How near a run comes to itself where it has come back: points no farther from each other than those of half a turn
     on the same way. No such points: as far as can be."""
     if not len(run.points):
-        return Near(math.inf, 0, 0)
+        return NearestGap(math.inf, 0, 0)
     gaps = _distances(run.points, run.points)
     both = run.radius[:, None] + run.radius[None]
     apart = run.along[None] - run.along[:, None]
     gaps = np.where((gaps < BACK * apart) & (apart > both), gaps - both, math.inf)
     i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
-    return Near(float(gaps[i, j]), int(run.piece[i]), int(run.piece[j]))
+    return NearestGap(float(gaps[i, j]), int(run.piece[i]), int(run.piece[j]))
 
 
 def hidden(seam: Frame, radius: float, others: Sequence[Trace], own: Trace | None = None, way: float = 0.0) -> float:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.layout.frame import Frame, miss
-from zarvik.core.layout.run import Segment, bend, placed, straight
+from zarvik.core.layout.run import Segment, bend, place_pieces, straight
 
 ROUNDS = 200
 CLOSE = 1e-9  # m and rad within which a run counts as closed
@@ -19,7 +19,7 @@ LEGS = (0.0, 0.05, 0.12)  # m of straight that are tried before the first and be
 
 
 @dataclass(frozen=True)
-class Closing:
+class GapClosing:
     """A way to close a run: its `segments`, their `length` along the middle in m, and how many `bends` and `welds`."""
 
     segments: tuple[Segment, ...]
@@ -30,7 +30,7 @@ class Closing:
 
 def close(
     end: Frame, goal: Frame, *, bore: float, radii: Sequence[float], leg: float = 0.02, most: int = 3, count: int = 6
-) -> tuple[Closing, ...]:
+) -> tuple[GapClosing, ...]:
     """Ways from an `end` to a `goal` (which goes on the same way), the fewest welds and then the shortest first: `bore`
     m, bends of one of the `radii` (m), at least `leg` m of straight between and beside them, `most` (count) bends, and
     so many of them (`count`) at most. Empty where there is none.
@@ -41,13 +41,13 @@ def close(
     found = []
     for radius in radii:
         for segments in _ways(end, goal, bore, radius, leg, most):
-            last = placed(segments, end)[-1].last if segments else end
+            last = place_pieces(segments, end)[-1].last if segments else end
             missed = miss(last, goal)
             if max(abs(missed.gap), missed.offset, missed.angle) < 1e-6:
                 bends = sum(s.bends for s in segments)
-                found.append(Closing(segments, sum(s.length for s in segments), bends, len(segments) + 1))
+                found.append(GapClosing(segments, sum(s.length for s in segments), bends, len(segments) + 1))
     found.sort(key=lambda c: (c.bends, c.welds, c.length))
-    kept: list[Closing] = []
+    kept: list[GapClosing] = []
     for one in found:
         alike = any(o.bends == one.bends and abs(o.length - one.length) < 1e-4 for o in kept)
         if not alike and len(kept) < count:

@@ -17,10 +17,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.layout.clash import Trace, folded, nearest, trace
+from zarvik.core.layout.clash import Trace, nearest, self_clearance, trace
 from zarvik.core.layout.frame import Frame, Misalignment, miss
-from zarvik.core.layout.kinematics import settle, walk
-from zarvik.core.layout.run import FIXED, SHORTER, Segment, placed, straight
+from zarvik.core.layout.kinematics import chain_end, solve_chain
+from zarvik.core.layout.run import FIXED, SHORTER, Segment, place_pieces, straight
 from zarvik.core.layout.run import bend as bend_of
 
 LENGTH, ANGLE, ROLL = "length", "angle", "roll"
@@ -51,7 +51,7 @@ class Steps:
 
 
 @dataclass(frozen=True)
-class Allowed:
+class FreeVariables:
     """What may be changed: lengths of straights, angles of bends, rolls."""
 
     length: bool = True
@@ -60,7 +60,7 @@ class Allowed:
 
 
 @dataclass(frozen=True)
-class Task:
+class FittingTask:
     """A run that is to be fitted: its `segments` from the frame `start` to the frame `goal`."""
 
     segments: tuple[Segment, ...]
@@ -69,7 +69,7 @@ class Task:
 
 
 @dataclass(frozen=True)
-class Fitted:
+class FittedRun:
     """A run that was fitted: its `segments`, how its end still misses (`missed`) and its `length` m."""
 
     segments: tuple[Segment, ...]
@@ -92,7 +92,7 @@ class Fitted:
 class _Chain:
     """A run as a function of what may change in it."""
 
-    def __init__(self, task: Task, allowed: Allowed, steps: Steps, trim: bool = False, as_it_is: bool = False) -> None:
+    def __init__(self, task: FittingTask, allowed: FreeVariables, steps: Steps, trim: bool = False, as_it_is: bool = False) -> None:
         """With `trim` the last straight and bend are cut to fit: a tenth of a mm, of a degree; `as_it_is`: bends that are there can only be
         cut shorter, hoses and castings keep their turn."""
         self.task = task
@@ -157,7 +157,7 @@ class _Chain:
     def walked(self, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Residuals for `values` (m, rad): place, way, length (as it is) in their units, and their derivatives."""
         end, jacobian = np.zeros((4, 3)), np.zeros((7, len(self.variables)))
-        length = walk(*self.chain, np.asarray(values, float), self.first, end, jacobian)
+        length = chain_end(*self.chain, np.asarray(values, float), self.first, end, jacobian)
         goal = self.task.goal
         scale = np.array([PLACE] * 3 + [WAY] * 3 + [LONG])
         residual = np.array([*(end[0] - goal.origin), *(end[3] - goal.along), length]) / scale
@@ -170,26 +170,26 @@ class _Chain:
         # Ends that are held loosely first: on a narrow ridge every step is a small one.
         for loose in (300.0, 30.0, 3.0, 1.0):
             weights = np.array([1.0 / PLACE / loose, 1.0 / WAY / loose, 1.0 / LONG / loose if length else SHORT, keep])
-            values = settle(*self.chain, values, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 40)
+            values = solve_chain(*self.chain, values, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 40)
         return values
 
-    def fitted(self, values: np.ndarray) -> Fitted:
+    def fitted(self, values: np.ndarray) -> FittedRun:
         """The run with these `values` (m, rad), measured anew piece by piece."""
         segments = self.made(values)
-        end = placed(segments, self.task.start)[-1].last if segments else self.task.start
-        return Fitted(segments, miss(end, self.task.goal), sum(s.length for s in segments))
+        end = place_pieces(segments, self.task.start)[-1].last if segments else self.task.start
+        return FittedRun(segments, miss(end, self.task.goal), sum(s.length for s in segments))
 
 
 def fit(
-    task: Task,
+    task: FittingTask,
     *,
     length: float = 0.0,
-    allowed: Allowed = Allowed(),
+    allowed: FreeVariables = FreeVariables(),
     steps: Steps = Steps(),
     tries: int = 4,
     keep: float = 0.02,
     as_it_is: bool = False,
-) -> Fitted:
+) -> FittedRun:
     """A run made to end in its goal, and of that `length` (m; 0: whatever comes short of it), by changing what is
     `allowed` in `steps`; from where it stands and from `tries` other beginnings, the nearest to how it was taken that
     closes. Where whole steps do not close, the last straight and bend are cut to fit. `keep`: how strongly it stays as it
@@ -202,11 +202,11 @@ def fit(
     return trimmed if _score(trimmed, length) < _score(found, length) else found
 
 
-def _fit(chain: _Chain, length: float, tries: int, keep: float) -> Fitted:
+def _fit(chain: _Chain, length: float, tries: int, keep: float) -> FittedRun:
     if not chain.variables:
         return chain.fitted(chain.now)
     random = np.random.default_rng(SEED)
-    best: Fitted | None = None
+    best: FittedRun | None = None
     far: list[tuple[float, np.ndarray]] = []
     for number in range(tries + 1):
         begin = chain.now if number == 0 else _elsewhere(chain, random)
@@ -235,12 +235,12 @@ def _elsewhere(chain: _Chain, random: np.random.Generator) -> np.ndarray:
     return values
 
 
-def _score(found: Fitted, length: float) -> float:
+def _score(found: FittedRun, length: float) -> float:
     """How far off a run is that should be of this length: 1 at the edge of what will do."""
     return max(found.worth, abs(found.length - length) / (EQUAL * length)) if length else found.worth
 
 
-def _stepped(chain: _Chain, values: np.ndarray, length: float) -> Fitted:
+def _stepped(chain: _Chain, values: np.ndarray, length: float) -> FittedRun:
     """The values in their steps: the nearest vector of a lattice, again with what is found until it gets no better."""
     base = _rounded(chain, values)
     best = chain.fitted(base)
@@ -325,7 +325,7 @@ def _reduced(columns: np.ndarray, moves: np.ndarray | None, share: float = 0.75)
 class Equalised:
     """Runs made equal: each `fitted`, the `length` m that was aimed at."""
 
-    fitted: tuple[Fitted, ...]
+    fitted: tuple[FittedRun, ...]
     length: float
 
     @property
@@ -341,7 +341,12 @@ class Equalised:
 
 
 def equalise(
-    tasks: Sequence[Task], *, wanted: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(), progress: Progress = unwatched
+    tasks: Sequence[FittingTask],
+    *,
+    wanted: float = 0.0,
+    allowed: FreeVariables = FreeVariables(),
+    steps: Steps = Steps(),
+    progress: Progress = unwatched,
 ) -> Equalised:
     """Runs made as long as each other, each ending in its goal: `wanted` m long, 0: as short as the one that needs the
     most; only what is `allowed` (and no piece that is held) changes, in `steps`."""
@@ -362,7 +367,7 @@ STUB = 0.02  # m of straight behind a port, for the weld
 SLIP = 0.03  # m of straight before a collector, for a slip joint or the weld
 
 
-def proposed(
+def propose_primaries(
     places: Sequence[tuple[Frame, Frame]],
     *,
     bore: float,
@@ -379,13 +384,13 @@ def proposed(
     any two; `wanted` m long, 0: as short as can be. Those that cannot be come back as near as they came."""
     random = np.random.default_rng(SEED)
     shapes = [(radius, bends) for bends in range(2, most + 1) for radius in radii]
-    short: list[list[Fitted]] = []
+    short: list[list[FittedRun]] = []
     for number, (port, inlet) in enumerate(places):
         progress(0.35 * number / len(places))
         short.append(_tried(port, inlet, shapes, bore, wall, 0.0, steps, random))
     least = max((min((f.length for f in some if f.closes), default=0.0) for some in short), default=0.0)
     length = max(wanted, math.ceil(least * 1000.0) / 1000.0)
-    best: tuple[float, tuple[Fitted, ...]] | None = None
+    best: tuple[float, tuple[FittedRun, ...]] | None = None
     for grow in GROWTH:
         some = []
         for number, (port, inlet) in enumerate(places):
@@ -417,18 +422,18 @@ def _tried(
     length: float,
     steps: Steps,
     random: np.random.Generator,
-) -> list[Fitted]:
+) -> list[FittedRun]:
     """Runs of these shapes between two places, the best first; the nearest that there is where none closes."""
     tight = dataclasses.replace(steps, least=STUB)
     open_: list[tuple[float, _Chain, np.ndarray]] = []
-    smooth: list[tuple[int, Fitted, _Chain, np.ndarray]] = []
+    smooth: list[tuple[int, FittedRun, _Chain, np.ndarray]] = []
     for radius, bends in shapes:
         pieces = [straight("s1", STUB, bore)]
         for n in range(bends):
             pieces.append(bend_of(f"b{n + 1}", radius, 1.0, bore))
             pieces.append(straight(f"s{n + 2}", SLIP if n + 1 == bends else 0.04, bore))
-        task = Task(tuple(dataclasses.replace(p, wall=wall) for p in pieces), port, inlet)
-        chain = _Chain(task, Allowed(), tight)
+        task = FittingTask(tuple(dataclasses.replace(p, wall=wall) for p in pieces), port, inlet)
+        chain = _Chain(task, FreeVariables(), tight)
         chain.low[-1] = SLIP
         chain.low[[what == ANGLE for _, what in chain.variables]] = LEAST_BEND
         for _ in range(STARTS):
@@ -440,11 +445,11 @@ def _tried(
                 smooth.append((bends, found, chain, values))
     # A bend more is worth 60 mm of tube.
     smooth.sort(key=lambda t: 0.06 * t[0] + t[1].length)
-    good: list[Fitted] = []
+    good: list[FittedRun] = []
     for _, _, chain, values in smooth:
         found = _stepped(chain, values, length)
         equal = not length or abs(found.length - length) <= EQUAL * length
-        if found.closes and equal and folded(trace(placed(found.segments, port))).gap >= 0.0:
+        if found.closes and equal and self_clearance(trace(place_pieces(found.segments, port))).gap >= 0.0:
             good.append(found)
         if len(good) == CHOICES:
             break
@@ -454,7 +459,7 @@ def _tried(
     return [_stepped(chain, values, length)]
 
 
-def between(
+def paths_between(
     start: Frame,
     goal: Frame,
     *,
@@ -464,12 +469,12 @@ def between(
     steps: Steps = Steps(),
     most: int = 3,
     takes: float = 1.0,
-) -> tuple[Fitted, ...]:
+) -> tuple[FittedRun, ...]:
     """Ways of straights and one to `most` bends from a frame to another in `steps`, tube of the `bore` and `wall`, bends of
     one of the `radii`, m; fewest bends and then the shortest first. `takes`: how many times half a millimetre and half a
     degree the joint at the end takes up (a ratio)."""
     random = np.random.default_rng(SEED)
-    found: list[Fitted] = []
+    found: list[FittedRun] = []
     for bends in range(1, most + 1):
         for radius in radii:
             for one in _tried(start, goal, [(radius, bends)], bore, wall, 0.0, steps, random)[:3]:
@@ -479,16 +484,16 @@ def between(
     return tuple(found[:6])
 
 
-def _alike(one: Fitted, two: Fitted) -> bool:
+def _alike(one: FittedRun, two: FittedRun) -> bool:
     return len(one.segments) == len(two.segments) and all(
         abs(a.length - b.length) < 0.004 and abs(math.remainder(a.roll - b.roll, 2.0 * math.pi)) < 0.05
         for a, b in zip(one.segments, two.segments, strict=True)
     )
 
 
-def _apart(some: Sequence[Sequence[Fitted]], places: Sequence[tuple[Frame, Frame]], apart: float) -> tuple[float, tuple[Fitted, ...]]:
+def _apart(some: Sequence[Sequence[FittedRun]], places: Sequence[tuple[Frame, Frame]], apart: float) -> tuple[float, tuple[FittedRun, ...]]:
     """The choice of one run for each place in which they come least near to each other."""
-    traces: list[list[Trace]] = [[trace(placed(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)]
+    traces: list[list[Trace]] = [[trace(place_pieces(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)]
     cost: dict[tuple[int, int, int, int], float] = {}
     for a, b in itertools.combinations(range(len(some)), 2):
         for i, one in enumerate(traces[a]):

@@ -29,16 +29,16 @@ class Frame:
 
     def rolled(self, roll: float) -> Frame:
         """The frame turned by `roll` rad about the way it goes; positive is clockwise for who looks along it."""
-        return Frame(self.origin, self.axes @ about(np.array([0.0, 0.0, 1.0]), roll))
+        return Frame(self.origin, self.axes @ rotation_about(np.array([0.0, 0.0, 1.0]), roll))
 
     def bent(self, radius: float, angle: float) -> Frame:
         """The frame behind a bend of centre-line `radius` m through `angle` rad, towards its own x."""
         x, z = self.axes[:, 0], self.axes[:, 2]
         chord = radius * ((1.0 - math.cos(angle)) * x + math.sin(angle) * z)
-        return Frame(self.origin + chord, self.axes @ about(np.array([0.0, 1.0, 0.0]), angle))
+        return Frame(self.origin + chord, self.axes @ rotation_about(np.array([0.0, 1.0, 0.0]), angle))
 
 
-def about(axis: np.ndarray, angle: float) -> np.ndarray:
+def rotation_about(axis: np.ndarray, angle: float) -> np.ndarray:
     """Rotation matrix about a unit `axis` (3) by `angle` rad, right-handed (O. Rodrigues, J. Math. Pures Appl. 5 (1840)
     380)."""
     x, y, z = axis
@@ -51,7 +51,7 @@ def start() -> Frame:
     return Frame(np.zeros(3), np.eye(3))
 
 
-def looking(origin: np.ndarray, heading: float, pitch: float) -> Frame:
+def frame_looking(origin: np.ndarray, heading: float, pitch: float) -> Frame:
     """A frame at `origin` (m) as it is measured beside an engine: `heading` rad in plan, 0 straight out from the head (the
     Z of the engine), a quarter towards the last cylinder (its X); `pitch` rad up from level. Its x is what is up across
     that way (of a way that goes up itself: back against the heading)."""
@@ -63,7 +63,7 @@ def looking(origin: np.ndarray, heading: float, pitch: float) -> Frame:
     return Frame(np.asarray(origin, float), np.column_stack([x, np.cross(z, x), z]))
 
 
-def mirrored(frame: Frame, middle: float) -> Frame:
+def mirrored_frame(frame: Frame, middle: float) -> Frame:
     """The frame on the other side of the plane at Z = `middle` m across the engine: its y is turned over, so that it stays
     right-handed; a run from it that rolls the other way is the mirror image of the first."""
     flip = np.array([1.0, 1.0, -1.0])
@@ -72,13 +72,13 @@ def mirrored(frame: Frame, middle: float) -> Frame:
     return Frame(origin, np.column_stack([x, np.cross(z, x), z]))
 
 
-def carried(frame: Frame, one: Frame, two: Frame) -> Frame:
+def moved_frame(frame: Frame, one: Frame, two: Frame) -> Frame:
     """Where a `frame` comes to stand when all is moved so that the frame `one` comes to `two`."""
     turn = two.axes @ one.axes.T
     return Frame(two.origin + turn @ (frame.origin - one.origin), turn @ frame.axes)
 
 
-def facing(origin: np.ndarray, along: np.ndarray, up: np.ndarray | None = None) -> Frame:
+def frame_facing(origin: np.ndarray, along: np.ndarray, up: np.ndarray | None = None) -> Frame:
     """A frame at `origin` (m) that goes `along` (any length), its y as near to `up` (any length; else to the vertical y)
     as can be. Raises ValueError for a direction of no length."""
     z = _unit(np.asarray(along, float))

@@ -14,7 +14,7 @@ from zarvik.core.common.compiled import compiled
 
 
 @compiled
-def walk(
+def chain_end(
     bends: np.ndarray,
     radii: np.ndarray,
     sizes: np.ndarray,
@@ -83,7 +83,7 @@ def walk(
 
 
 @compiled
-def settle(
+def solve_chain(
     bends: np.ndarray,
     radii: np.ndarray,
     sizes: np.ndarray,
@@ -102,7 +102,7 @@ def settle(
     rounds: int,
 ) -> np.ndarray:
     """The values, from `first` on, near to `begin`, between `low` and `high`, with which a chain (`bends`, `radii`, `sizes`, `rolls`,
-    `size_of`, `roll_of` and `start` as `walk` has them) ends in the `goal` (2x3: place m, way) and is `length` m long.
+    `size_of`, `roll_of` and `start` as `chain_end` has them) ends in the `goal` (2x3: place m, way) and is `length` m long.
     `weights`: of place 1/m, way 1/rad, length 1/m and of how far each value goes from where it began, in its `unit`; so
     many `rounds` (count) at the most."""
     n = len(begin)
@@ -112,7 +112,7 @@ def settle(
     trial_jacobian = np.zeros((7, n))
     r = np.zeros(7)
     damping = 1e-5
-    long = walk(bends, radii, sizes, rolls, size_of, roll_of, values, start, end, jacobian)
+    long = chain_end(bends, radii, sizes, rolls, size_of, roll_of, values, start, end, jacobian)
     cost = _cost(end, goal, long - length, values, begin, unit, weights, r)
     normal = np.zeros((n, n))
     right = np.zeros(n)
@@ -138,7 +138,7 @@ def settle(
             shut[a] = (values[a] <= low[a] + 1e-12 and right[a] < 0.0) or (values[a] >= high[a] - 1e-12 and right[a] > 0.0)
         step = _solved(normal, right, damping, shut)
         trial = np.minimum(np.maximum(values + step, low), high)
-        long = walk(bends, radii, sizes, rolls, size_of, roll_of, trial, start, end, trial_jacobian)
+        long = chain_end(bends, radii, sizes, rolls, size_of, roll_of, trial, start, end, trial_jacobian)
         kept = r.copy()
         new = _cost(end, goal, long - length, trial, begin, unit, weights, r)
         if new < cost:

@@ -16,7 +16,7 @@ ARC = math.radians(6.0)  # of a bend between two rings
 
 
 @dataclass(frozen=True, eq=False)
-class Rings:
+class RingMesh:
     """Rings along a run, a row each: `middle` m, unit vectors `x` and `y` of the ring, `inner` and `outer` radius m."""
 
     middle: np.ndarray
@@ -32,7 +32,7 @@ class Rings:
         return (self.middle[:, None, :] + radius[:, None, None] * spokes).reshape(-1, 3)
 
 
-def rings(run: Sequence[Placed], *, arc: float = ARC) -> Rings:
+def rings(run: Sequence[Placed], *, arc: float = ARC) -> RingMesh:
     """The rings of a `run`, one where two pieces of one bore meet; bends in steps of `arc` rad. Rings keep their own x
     along the run (in a bend it turns with the plane of the bend): a roll of a piece does not twist the skin."""
     middles: list[np.ndarray] = []
@@ -67,8 +67,8 @@ def rings(run: Sequence[Placed], *, arc: float = ARC) -> Rings:
         outers.append(inner[skip:] + s.wall)
     if not middles:
         none = np.zeros((0, 3))
-        return Rings(none, none, none, np.zeros(0), np.zeros(0))
-    return Rings(*(np.concatenate(part) for part in (middles, xs, ys, inners, outers)))
+        return RingMesh(none, none, none, np.zeros(0), np.zeros(0))
+    return RingMesh(*(np.concatenate(part) for part in (middles, xs, ys, inners, outers)))
 
 
 @lru_cache(256)

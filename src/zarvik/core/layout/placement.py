@@ -10,8 +10,8 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboBody, TurboSizes, collector_inlets, log_inlets, turbo_body
-from zarvik.core.layout.frame import Frame, Misalignment, carried, looking, mirrored, miss, start
-from zarvik.core.layout.run import Placed, Segment, placed
+from zarvik.core.layout.frame import Frame, Misalignment, frame_looking, mirrored_frame, miss, moved_frame, start
+from zarvik.core.layout.run import Placed, Segment, place_pieces
 
 PRIMARY = "primary:"
 CAST = "cast"
@@ -20,7 +20,7 @@ TANK = 0.07  # m that an end tank of a cooler is wide; common practice, no sourc
 
 
 @dataclass(frozen=True)
-class Spot:
+class Position:
     """Where something stands: `origin` m (along the crank, up, out from the head), the way into it by `heading` and
     `pitch` rad; `measured`: somebody held a tape to it."""
 
@@ -32,7 +32,7 @@ class Spot:
     @property
     def frame(self) -> Frame:
         """The frame of it."""
-        return looking(np.array(self.origin), self.heading, self.pitch)
+        return frame_looking(np.array(self.origin), self.heading, self.pitch)
 
 
 @dataclass(frozen=True)
@@ -62,7 +62,7 @@ class Space:
     runs: tuple[tuple[str, tuple[Segment, ...]], ...]
     behind: tuple[Segment, ...]
     collector: CollectorSizes | None
-    turbo: Spot
+    turbo: Position
     sizes: TurboSizes
     shaft: float
     compressor: float
@@ -70,10 +70,10 @@ class Space:
     turbos: int
     scrolls: int
     cooler: tuple[float, float, float] | None
-    cooler_in: Spot
-    cooler_out: Spot
-    throttle: Spot
-    tail: Spot
+    cooler_in: Position
+    cooler_out: Position
+    throttle: Position
+    tail: Position
     slip: bool = False
     crossing: float = 0.0
     log: float = 0.09
@@ -149,9 +149,9 @@ def _reversed(segments: tuple[Segment, ...], end: Frame) -> tuple[Frame, tuple[P
     if first is not None:
         turn = segments[first].roll
         segments = (*segments[:first], dataclasses.replace(segments[first], roll=0.0), *segments[first + 1 :])
-    free = placed(segments, start())
-    begin = carried(start(), free[-1].last.rolled(turn), end) if free else end
-    return begin, placed(segments, begin)
+    free = place_pieces(segments, start())
+    begin = moved_frame(start(), free[-1].last.rolled(turn), end) if free else end
+    return begin, place_pieces(segments, begin)
 
 
 @lru_cache(64)
@@ -162,7 +162,7 @@ def lay_out(space: Space) -> Layout:
     banks = 2 if (space.turbos > 1 or space.crossing > 0.0) and space.head.banks > 1 else 1
     gases = [space.turbo.frame]
     if banks > 1:
-        other = mirrored(gases[0], space.head.middle)
+        other = mirrored_frame(gases[0], space.head.middle)
         gases.append(Frame(other.origin + np.array([space.head.stagger, 0.0, 0.0]), other.axes))
     lines: list[Line] = []
     turbos, outlets, inlets = [], [], []
@@ -173,12 +173,12 @@ def lay_out(space: Space) -> Layout:
         crossing = bank == 1 and space.crossing > 0.0
         if not crossing:
             turbos.append(turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain))
-        behind = space.behind if not bank else other_hand(space.behind)
+        behind = space.behind if not bank else mirrored_run(space.behind)
         own = [c for c in range(1, space.head.cylinders + 1) if banks == 1 or space.head.bank_of(c) == bank]
         if space.collector is not None and space.collector.form == "log":
             outlet = _log_end(space, tuple(ports[c - 1] for c in own), gas)
             if not crossing:
-                lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", placed(behind, outlet), outlet, gas, "turbine", True, bank))
+                lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", place_pieces(behind, outlet), outlet, gas, "turbine", True, bank))
             outlets.append(outlet)
             inlets.append(log_inlets(tuple(ports[c - 1] for c in own), space.log))
         else:
@@ -204,7 +204,7 @@ def lay_out(space: Space) -> Layout:
         lines.append(
             Line(
                 PRIMARY + primary.id,
-                placed(primary.segments, port),
+                place_pieces(primary.segments, port),
                 port,
                 goal,
                 "collector" if goal is not None else "",
@@ -215,7 +215,7 @@ def lay_out(space: Space) -> Layout:
     body = turbos[0]
     begin, pieces = _reversed(runs.get(INTAKE, ()), body.air_in)
     lines.append(Line(INTAKE, pieces, begin))
-    hot = placed(runs.get(HOT, ()), body.air_out)
+    hot = place_pieces(runs.get(HOT, ()), body.air_out)
     end = hot[-1].last if hot else body.air_out
     cooler = None
     if space.cooler is not None:
@@ -227,17 +227,17 @@ def lay_out(space: Space) -> Layout:
         end = out
     else:
         lines.append(Line(HOT, hot, body.air_out))
-    cold = placed(_before_throttle(runs.get(COLD, ())), end)
+    cold = place_pieces(_before_throttle(runs.get(COLD, ())), end)
     last = cold[-1].last if cold else end
     throttle = space.throttle.frame if space.throttle.measured else last
     judged = space.throttle.measured and (space.cooler is None or space.cooler_out.measured)
     lines.append(Line(COLD, cold, end, throttle, "throttle", judged))
-    exhaust = placed(runs.get(EXHAUST, ()), body.gas_out)
+    exhaust = place_pieces(runs.get(EXHAUST, ()), body.gas_out)
     tail = space.tail.frame if space.tail.measured else None
     lines.append(Line(EXHAUST, exhaust, body.gas_out, tail, "tail" if tail is not None else "", tail is not None))
     if len(turbos) > 1:
         out = turbos[1].gas_out
-        lines.append(Line(f"{EXHAUST}:2", placed(other_hand(runs.get(EXHAUST, ())), out), out, bank=1))
+        lines.append(Line(f"{EXHAUST}:2", place_pieces(mirrored_run(runs.get(EXHAUST, ())), out), out, bank=1))
     return Layout(
         lines=tuple(lines),
         turbos=tuple(turbos),
@@ -259,7 +259,7 @@ def _before_throttle(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
     return tuple(found)
 
 
-def other_hand(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
+def mirrored_run(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
     """The mirror image of a run, for the other bank: it rolls the other way."""
     return tuple(dataclasses.replace(s, roll=-s.roll) if s.roll else s for s in segments)
 
@@ -270,8 +270,8 @@ def _log_end(space: Space, ports: tuple[Frame, ...], gas: Frame) -> Frame:
     beyond = 0.5 * space.head.spacing
     low, high = middles[middles[:, 0].argmin()], middles[middles[:, 0].argmax()]
     if float(gas.origin[0]) < 0.5 * (low[0] + high[0]):
-        return looking(low - np.array([beyond, 0.0, 0.0]), -0.5 * math.pi, 0.0)
-    return looking(high + np.array([beyond, 0.0, 0.0]), 0.5 * math.pi, 0.0)
+        return frame_looking(low - np.array([beyond, 0.0, 0.0]), -0.5 * math.pi, 0.0)
+    return frame_looking(high + np.array([beyond, 0.0, 0.0]), 0.5 * math.pi, 0.0)
 
 
 FIRING = {
@@ -296,7 +296,7 @@ def firing(said: tuple[int, ...], cylinders: int) -> tuple[int, ...]:
     return FIRING.get(cylinders, tuple(range(1, cylinders + 1)))
 
 
-def apart(order: tuple[int, ...], one: int, two: int) -> float:
+def firing_interval(order: tuple[int, ...], one: int, two: int) -> float:
     """Crank degrees between two cylinders of a four-stroke, the shorter way round; nan for one that never fires."""
     if one not in order or two not in order:
         return math.nan

@@ -74,7 +74,7 @@ class Placed:
         return np.array([self.at(i / count).origin for i in range(count + 1)])
 
 
-def placed(segments: Iterable[Segment], first: Frame) -> tuple[Placed, ...]:
+def place_pieces(segments: Iterable[Segment], first: Frame) -> tuple[Placed, ...]:
     """Every piece of a run that begins at the frame `first`."""
     found, here = [], first
     for segment in segments:
@@ -149,11 +149,11 @@ def _within(angle: float) -> float:
     return math.remainder(angle, 2.0 * math.pi)
 
 
-def corners(segments: Sequence[Segment], first: Frame) -> np.ndarray:
+def corner_points(segments: Sequence[Segment], first: Frame) -> np.ndarray:
     """The points at which the straights before and behind each bend would meet, with both ends, in m: how a run is told
     by a tape. A bend of half a turn or more has none; raises ValueError."""
     found = [first.origin]
-    pieces = placed(segments, first)
+    pieces = place_pieces(segments, first)
     for piece in pieces:
         s = piece.segment
         if s.bends:

@@ -102,7 +102,7 @@ def notch_factor(made: Made) -> float:
     return factor * RELIEVED if made.relieved else factor
 
 
-def bent(made: Made, temperature: float) -> tuple[float, bool]:
+def bending_strain(made: Made, temperature: float) -> tuple[float, bool]:
     """Strain range that growth bends into a primary at a metal `temperature` in K, and does its flange slide? Guided beam: the force is
     12 E I x / L3, at most `SLIDES_AT`; the moment F L / 2 at both ends."""
     if made.slip and made.form == MERGE:
@@ -131,7 +131,7 @@ def life(made: Made, temperature: float) -> Life:
     if made.form != CAST:
         metal = dataclasses.replace(metal, ductility=min(metal.ductility, WELD_DUCTILITY.get(made.material, metal.ductility)))
     factor = notch_factor(made)
-    aside, slides = bent(made, temperature)
+    aside, slides = bending_strain(made, temperature)
     uneven = gradient(made, temperature)
     heat = cycles(metal, factor * max(aside + uneven, 1e-5), temperature)
     swinging = math.inf
@@ -151,7 +151,7 @@ def life(made: Made, temperature: float) -> Life:
 BRACE, SLIP, PURGE, RELIEF, WALL = "brace", "slip", "purge", "relief", "wall"
 
 
-def longer(made: Made, temperature: float) -> tuple[tuple[str, float], ...]:
+def life_improvements(made: Made, temperature: float) -> tuple[tuple[str, float], ...]:
     """What makes a manifold last longer at a metal `temperature` in K, and by which factor; the best first, none under a fifth more."""
     own = life(made, temperature).cycles
 

@@ -55,7 +55,7 @@ FARTHEST = 1.0  # m from one to the next; common practice, no source
 
 
 @dataclass(frozen=True)
-class Hung:
+class HangerPlan:
     """How an exhaust is hung: `mass` kg and `length` m of what there is to hang, how many `hangers` (a count), m `between` them,
     how far it `grows` in m when hot, and the engine speed in rev/min at which pipe `between` two of them swings with the
     firing (`swings`; 0 where it is outside of the range)."""
@@ -68,7 +68,7 @@ class Hung:
     swings: float
 
 
-def swing(diameter: float, wall: float, span: float, modulus_of: float, density: float) -> float:
+def hanging_frequency(diameter: float, wall: float, span: float, modulus_of: float, density: float) -> float:
     """Lowest frequency in Hz of a tube (outside `diameter`, `wall`, m) between two hangers that are `span` m apart: pinned at
     both ends, pi/2 sqrt(E I / m L4). W. C. Young, Roark's Formulas, 7th ed., table 16.1. `modulus_of` Pa, `density` kg/m3."""
     inner = diameter - 2.0 * wall
@@ -77,13 +77,13 @@ def swing(diameter: float, wall: float, span: float, modulus_of: float, density:
     return 0.5 * math.pi * math.sqrt(modulus_of * inertia / (each * span**4))
 
 
-def hung(
+def hanger_plan(
     *, mass: float, length: float, grows: float, diameter: float, wall: float, stuff: metals.Metal, hot: float, cylinders: int, limit: float
-) -> Hung:
+) -> HangerPlan:
     """How to hang `mass` kg of exhaust along `length` m that `grows` so many m, of tube (outside `diameter`, `wall`, m) of a metal
     (`stuff`) at `hot` K, behind an engine of so many `cylinders` up to the `limit` rev/min. At least two hangers."""
     count = max(math.ceil(mass / MOST_EACH), math.ceil(length / FARTHEST), 2)
     between = length / count
-    pitch = swing(diameter, wall, between, metals.modulus(stuff, hot), stuff.density)
+    pitch = hanging_frequency(diameter, wall, between, metals.modulus(stuff, hot), stuff.density)
     speed = pitch * 120.0 / cylinders
-    return Hung(mass=mass, length=length, hangers=count, between=between, grows=grows, swings=speed if speed < limit else 0.0)
+    return HangerPlan(mass=mass, length=length, hangers=count, between=between, grows=grows, swings=speed if speed < limit else 0.0)

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from zarvik.core.common.constants import INCH
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
-from zarvik.core.intercooler.core_size import Core, Wind, blown, front_drop, rate_front
+from zarvik.core.intercooler.core_size import Core, Wind, cooling_air, front_drop, rate_front
 
 RUBBED = 0.6  # of an engine's friction that goes into the water, the rest with the oil into the air; common practice, no source
 # W of heat to the water for each m3 of displacement at idle: half a litre of fuel an hour and litre, a third of it to the water;
@@ -49,7 +49,7 @@ BEGINS = 363.15  # K of the water before a pull: what a thermostat holds
 
 
 @dataclass(frozen=True)
-class Cooled:
+class RadiatorState:
     """A radiator at work: `air` kg/s through it, K of that air as it comes (`taken`), hottest `water` K, `effectiveness`, W
     for each kelvin of the water over that air (`carries`)."""
 
@@ -80,7 +80,7 @@ def air_through(radiator: Radiator, road_speed: float) -> float:
         more = front_drop(condenser, flow) if radiator.condenser else 0.0
         return front_drop(core, flow) + radiator.resists * flow**2 + more
 
-    return blown(takes, face=core.width * core.height, wind=radiator.wind, road_speed=road_speed)
+    return cooling_air(takes, face=core.width * core.height, wind=radiator.wind, road_speed=road_speed)
 
 
 def water_flow(radiator: Radiator, full_heat: float) -> float:
@@ -88,22 +88,22 @@ def water_flow(radiator: Radiator, full_heat: float) -> float:
     return radiator.water or full_heat / (WATER_CP * WATER_RISES)
 
 
-def cooled(radiator: Radiator, *, heat: float, full_heat: float, before: float, road_speed: float, ambient: float) -> Cooled:
+def radiator_state(radiator: Radiator, *, heat: float, full_heat: float, before: float, road_speed: float, ambient: float) -> RadiatorState:
     """How hot the water of a `radiator` gets when it takes off `heat` W for good at a `road_speed` m/s and `ambient` K, in air that a
     charge cooler `before` it has taken so many W to; `full_heat` W sets the pump where nobody knows it. inf K without any wind. Raises
     ValueError where nobody measured it."""
     air = air_through(radiator, road_speed)
     core = radiator.core
     if core is None or air < 1e-4:
-        return Cooled(air, ambient, float("inf"), 0.0)
+        return RadiatorState(air, ambient, float("inf"), 0.0)
     taken = ambient + (before + (CONDENSED if radiator.condenser else 0.0)) / (air * RATED_CP)
     water = water_flow(radiator, full_heat)
     eps = rate_front(core, water=water, air=air)
     carries = eps * min(air * RATED_CP, water * WATER_CP)
-    return Cooled(air, taken, taken + heat / carries, eps, carries)
+    return RadiatorState(air, taken, taken + heat / carries, eps, carries)
 
 
-def lasts(found: Cooled, displacement: float, most: float) -> float:
+def seconds_to_limit(found: RadiatorState, displacement: float, most: float) -> float:
     """Seconds in which the water of an engine of so much `displacement` (m3) comes from `BEGINS` to `most` K while it goes to what is
     `found`: one lump of metal and water. inf where it stays below."""
     if found.water <= most or found.carries <= 0.0:

@@ -11,10 +11,10 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.engine import engine as eng
 from zarvik.core.fluid_lines import turbo_coolant
 from zarvik.core.limits.limits import COOLANT
-from zarvik.core.radiator.radiator import IDLING, RUBBED, Cooled, Radiator, cooled, lasts
+from zarvik.core.radiator.radiator import IDLING, RUBBED, Radiator, RadiatorState, radiator_state, seconds_to_limit
 from zarvik.core.vehicle.car import Car
-from zarvik.core.vehicle.towing import asked_power
-from zarvik.core.vehicle.trailer import Train
+from zarvik.core.vehicle.towing import tractive_power
+from zarvik.core.vehicle.trailer import TowingCase
 
 
 def coolant_heat(solver: Solver, point: Point) -> float:
@@ -28,27 +28,27 @@ def coolant_heat(solver: Solver, point: Point) -> float:
     )
 
 
-def rubbed(solver: Solver, point: Point) -> float:
+def friction_power(solver: Solver, point: Point) -> float:
     """Power in W that the engine of a `solver` loses to friction at a `point`."""
     return point.friction * solver.path.engine.displacement * point.speed / 120.0
 
 
-def to_water(solver: Solver, point: Point) -> float:
+def water_heat_load(solver: Solver, point: Point) -> float:
     """Heat in W to the water at a solved `point` of a `solver`: walls of chambers and ports, and what of the friction does not go with the
     oil."""
-    return coolant_heat(solver, point) + RUBBED * rubbed(solver, point)
+    return coolant_heat(solver, point) + RUBBED * friction_power(solver, point)
 
 
-def idling(solver: Solver) -> float:
+def idle_heat(solver: Solver) -> float:
     """Heat in W to the water at idle of the engine of a `solver`."""
     return IDLING * solver.path.engine.displacement
 
 
-def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> Cooled:
+def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> RadiatorState:
     """A `radiator` when the heat of a solved `point` of a `solver` goes into its water for good, and that of the charge cooler into the air
     before it; at a `road_speed` in m/s, that of the build where none is given."""
-    path, full = solver.path, to_water(solver, point)
-    return cooled(
+    path, full = solver.path, water_heat_load(solver, point)
+    return radiator_state(
         radiator,
         heat=full,
         full_heat=full,
@@ -58,20 +58,20 @@ def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: fl
     )
 
 
-def in_town(solver: Solver, radiator: Radiator) -> Cooled:
+def radiator_in_town(solver: Solver, radiator: Radiator) -> RadiatorState:
     """A `radiator` when the car stands and the engine of a `solver` idles; its pump brings a quarter of what nobody measured."""
     path = solver.path
-    heat = idling(solver)
+    heat = idle_heat(solver)
     slow = dataclasses.replace(radiator, water=IDLE_PUMP * radiator.water)
-    return cooled(slow, heat=heat, full_heat=IDLE_WATER * heat, before=0.0, road_speed=0.0, ambient=path.site.temperature)
+    return radiator_state(slow, heat=heat, full_heat=IDLE_WATER * heat, before=0.0, road_speed=0.0, ambient=path.site.temperature)
 
 
-def on_hill(solver: Solver, radiator: Radiator, car: Car, train: Train, point: Point) -> Cooled:
+def radiator_on_hill(solver: Solver, radiator: Radiator, car: Car, train: TowingCase, point: Point) -> RadiatorState:
     """A `radiator` on the hill of a `train` behind its `car`, with the engine of a `solver`: heat by the share of the power of a solved
     `point` that the hill asks for."""
-    path, full = solver.path, to_water(solver, point)
-    share = min(max(asked_power(car, train) / point.power, 0.0), 1.0)
-    return cooled(
+    path, full = solver.path, water_heat_load(solver, point)
+    share = min(max(tractive_power(car, train) / point.power, 0.0), 1.0)
+    return radiator_state(
         radiator,
         heat=share * full,
         full_heat=full,
@@ -91,7 +91,7 @@ def turbo_heat(path: AirPath, point: Point) -> float:
     return turbo_coolant.heat_to_water(path.turbo.turbine.wheel, HOUSING * point.stations["turbine_inlet"].temperature)
 
 
-def share_for_good(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> float:
+def sustained_share(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> float:
     """Share of the heat of a solved `point` of a `solver` that a `radiator` carries for good at the most that the water may have; the air
     before it as warm as that share makes it. At a `road_speed` in m/s, that of the build where none is given."""
     full, ambient = radiator_at(solver, radiator, point, road_speed), solver.path.site.temperature
@@ -99,6 +99,6 @@ def share_for_good(solver: Solver, radiator: Radiator, point: Point, road_speed:
     return (COOLANT.most - ambient) / (full.water - ambient)
 
 
-def lasts_here(solver: Solver, radiator: Radiator, point: Point) -> float:
+def full_load_seconds(solver: Solver, radiator: Radiator, point: Point) -> float:
     """Seconds for which a `radiator` takes the full load of a solved `point` of a `solver` from a warm start; inf for good."""
-    return lasts(radiator_at(solver, radiator, point), solver.path.engine.displacement, COOLANT.most)
+    return seconds_to_limit(radiator_at(solver, radiator, point), solver.path.engine.displacement, COOLANT.most)

@@ -7,15 +7,15 @@ from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.cooling import HOSES
-from zarvik.core.checks.fluid_lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
+from zarvik.core.checks.fluid_lines import DRAIN_BORES, RESTRICTORS, SIZES, density, highest_fuel_point
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.fluid_lines import oil
-from zarvik.core.fluid_lines.crankcase_breather import WARM, bore_for, past_rings
+from zarvik.core.fluid_lines.crankcase_breather import WARM, blow_by, bore_for
 from zarvik.core.fluid_lines.fuel import DUTY, injector_for
-from zarvik.core.fluid_lines.lines import Lines, feed_speed, pumped
+from zarvik.core.fluid_lines.lines import Lines, feed_speed, pump_delivery
 from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
-from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.recommendations.recommendation import Recommendation
 
 PUMP_SIZES = tuple(
     x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525)
@@ -28,7 +28,7 @@ LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they ar
 SUPPLY = "supply"
 
 
-def of_supply(case: Case) -> Iterator[Need]:
+def of_supply(case: Case) -> Iterator[Recommendation]:
     """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most, and the hose of the crankcase. With a
     blower no oil, of a diesel no fuel: its pump is the engine's own."""
     if case.build.blower is None:
@@ -38,7 +38,7 @@ def of_supply(case: Case) -> Iterator[Need]:
     yield _breather(case)
 
 
-def _breather(case: Case) -> Need:
+def _breather(case: Case) -> Recommendation:
     """The hose that carries what comes past worn rings, as worn ones are found when it is too late to change the hose."""
     point, breather = case.hardest, dataclasses.replace(case.build.breather, bore=0.0)
     rest = {"air": point.air, "ambient": case.build.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
@@ -49,9 +49,9 @@ def _breather(case: Case) -> Need:
         size = next((b for b in HOSES if b >= asked), float("nan"))
         if size <= WIDEST:
             break
-    volume = past_rings(breather, point.air) * DRY_AIR_GAS_CONSTANT * WARM / case.build.site.pressure
+    volume = blow_by(breather, point.air) * DRY_AIR_GAS_CONSTANT * WARM / case.build.site.pressure
     if size == size:
-        return Need(
+        return Recommendation(
             SUPPLY,
             "Breather",
             size,
@@ -64,10 +64,12 @@ def _breather(case: Case) -> Need:
             ),
             several,
         )
-    return Need(SUPPLY, "Breather", size, message("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
+    return Recommendation(
+        SUPPLY, "Breather", size, message("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length"))
+    )
 
 
-def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
+def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
     each = message(", for each turbo") if turbos > 1 else ""
     least, most = oil.WANTS[lines.bearings]
     nu = oil.viscosity(lines.grade, lines.heat)
@@ -75,7 +77,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
     exact = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, nu)
     bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
     flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
-    yield Need(
+    yield Recommendation(
         SUPPLY,
         "Oil restrictor",
         bore,
@@ -92,7 +94,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
     )
     drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
     if drain == drain:
-        yield Need(
+        yield Recommendation(
             SUPPLY,
             "Oil drain",
             drain,
@@ -104,7 +106,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
             ),
         )
     else:
-        yield Need(
+        yield Recommendation(
             SUPPLY,
             "Oil drain",
             drain,
@@ -112,9 +114,9 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
         )
 
 
-def _fuel(case: Case) -> Iterator[Need]:
+def _fuel(case: Case) -> Iterator[Recommendation]:
     lines, engine = case.build.lines, case.build.engine
-    point = thirsty(case)
+    point = highest_fuel_point(case)
     thick = density(engine.fuel.key)
     boost, count = max(point.boost, 0.0), lines.injectors or engine.cylinders
     rail = lines.base + (boost if lines.follows else 0.0)
@@ -124,7 +126,7 @@ def _fuel(case: Case) -> Iterator[Need]:
             fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick
         )
     except ValueError:
-        yield Need(
+        yield Recommendation(
             SUPPLY,
             "Injectors",
             float("nan"),
@@ -137,7 +139,7 @@ def _fuel(case: Case) -> Iterator[Need]:
         return
     size = next((s for s in SIZES if s >= each), float("nan"))
     if size == size:
-        yield Need(
+        yield Recommendation(
             SUPPLY,
             "Injectors",
             size,
@@ -151,9 +153,9 @@ def _fuel(case: Case) -> Iterator[Need]:
             ),
         )
     else:
-        yield Need(SUPPLY, "Injectors", size, message("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
+        yield Recommendation(SUPPLY, "Injectors", size, message("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
     pump, several = _pump(lines, rail, flow)
-    yield Need(
+    yield Recommendation(
         SUPPLY,
         "Fuel pump",
         several * pump,
@@ -174,14 +176,16 @@ def _fuel(case: Case) -> Iterator[Need]:
         ),
         LINES[-1],
     )
-    yield Need(SUPPLY, "Fuel line", line, message("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
+    yield Recommendation(
+        SUPPLY, "Fuel line", line, message("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length"))
+    )
 
 
 def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:
     """Size and number of pumps of one size that give `flow` m3/s at `rail` Pa with what has to be left: as few as will do."""
     for several in (1, 2, 3, 4):
         for size in PUMP_SIZES:
-            gives = pumped(dataclasses.replace(lines, pump=several * size, pump_at=PUMP_RATED), rail)
+            gives = pump_delivery(dataclasses.replace(lines, pump=several * size, pump_at=PUMP_RATED), rail)
             if PUMPS.state(gives / flow - 1.0) == HOLDS:
                 return size, several
     return PUMP_SIZES[-1], 5

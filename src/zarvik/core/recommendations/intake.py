@@ -11,7 +11,7 @@ from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intake.intake_flow import throttle_of
 from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
-from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.recommendations.recommendation import Recommendation
 
 INTAKE = "intake"
 FREE = 0.004  # of the pressure before it that an open throttle may take without anybody minding: some 45 m/s; common practice, no source
@@ -22,7 +22,7 @@ METER_SPEED = 42.0  # m/s in the bore of a hot-film meter at the end of its rang
 METER_BORES = tuple(1e-3 * d for d in (50, 55, 60, 65, 70, 75, 80, 85, 90, 100, 110))  # m, common practice, no source
 
 
-def of_air(case: Case) -> Iterator[Need]:
+def of_air(case: Case) -> Iterator[Recommendation]:
     """Throttle, sensor of pressure, and the meter that could stand in its place."""
     yield from _throttle(case)
     yield _sensor(case)
@@ -30,7 +30,7 @@ def of_air(case: Case) -> Iterator[Need]:
         yield _meter(case)
 
 
-def _throttle(case: Case) -> Iterator[Need]:
+def _throttle(case: Case) -> Iterator[Recommendation]:
     throttle = throttle_of(case.build)
     if throttle is None or not case.build.engine.fuel.spark:
         return
@@ -44,7 +44,7 @@ def _throttle(case: Case) -> Iterator[Need]:
         or min(sold, key=lambda c: c[0], default=None)
     )
     if best is None:
-        yield Need(
+        yield Recommendation(
             INTAKE,
             "Throttle",
             math.nan,
@@ -52,7 +52,7 @@ def _throttle(case: Case) -> Iterator[Need]:
         )
         return
     most = max(calm, key=lambda c: c[0])[0] if calm else best[0]
-    yield Need(
+    yield Recommendation(
         INTAKE,
         "Throttle",
         best[0],
@@ -71,13 +71,13 @@ def _throttle(case: Case) -> Iterator[Need]:
     )
 
 
-def _sensor(case: Case) -> Need:
+def _sensor(case: Case) -> Recommendation:
     site = case.build.site.pressure
     highest = max(p.stations["plenum"].pressure for p in case.solved)
     highest = max(highest, site + max(case.build.target.big_run, 0.0))
     size = next((s for s in SENSORS if s * (1.0 - SENSOR_LEFT) >= highest), math.nan)
     if size == size:
-        return Need(
+        return Recommendation(
             INTAKE,
             "Pressure sensor",
             size,
@@ -87,7 +87,7 @@ def _sensor(case: Case) -> Need:
                 highest=Figure(highest, "pressure_absolute"),
             ),
         )
-    return Need(
+    return Recommendation(
         INTAKE,
         "Pressure sensor",
         size,
@@ -95,7 +95,7 @@ def _sensor(case: Case) -> Need:
     )
 
 
-def _meter(case: Case) -> Need:
+def _meter(case: Case) -> Recommendation:
     """A meter in the pipe before the compressor, where one is kept; most builds go by pressure and speed."""
     air = case.hardest.air
     station = case.hardest.stations["compressor_inlet"]
@@ -103,7 +103,7 @@ def _meter(case: Case) -> Need:
     asked = math.sqrt(4.0 * air * 1.05 / (math.pi * density * METER_SPEED))
     size = next((b for b in METER_BORES if b >= asked), math.nan)
     if size == size:
-        return Need(
+        return Recommendation(
             INTAKE,
             "Air meter",
             size,
@@ -113,6 +113,6 @@ def _meter(case: Case) -> Need:
                 air=Figure(air, "meter_flow"),
             ),
         )
-    return Need(
+    return Recommendation(
         INTAKE, "Air meter", size, message("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow"))
     )

@@ -11,7 +11,7 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import REACHED
 from zarvik.core.joints.hose_joints import CLAMPS, margin
-from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.recommendations.recommendation import Recommendation
 
 JOINTS = "joints"
 WORM_ENDS = 0.7e5  # Pa gauge from where a worm drive is not trusted on a charge pipe; common practice, no source
@@ -40,7 +40,7 @@ def _named(size: float, number: int) -> Sentence:
     return message(words, count=str(number), size=Figure(size, "length"), **near)
 
 
-def of_joints(case: Case) -> Iterator[Need]:
+def of_joints(case: Case) -> Iterator[Recommendation]:
     """The hoses of every size that joins two ends, and the clamp that holds the worst of them."""
     hosed = [x for x in case.build.register if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
     if not hosed:
@@ -57,7 +57,7 @@ def of_joints(case: Case) -> Iterator[Need]:
         if hot > 373.15
         else message("silicone, or rubber with a fabric")
     )
-    yield Need(
+    yield Recommendation(
         JOINTS,
         "Hoses",
         max(count),
@@ -77,7 +77,7 @@ def of_joints(case: Case) -> Iterator[Need]:
                 if left < 9.0
                 else ("{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, which is little")
             )
-            yield Need(
+            yield Recommendation(
                 JOINTS,
                 "Clamps",
                 worst.diameter,
@@ -90,7 +90,7 @@ def of_joints(case: Case) -> Iterator[Need]:
                 ),
             )
             return
-    yield Need(
+    yield Recommendation(
         JOINTS,
         "Clamps",
         math.nan,

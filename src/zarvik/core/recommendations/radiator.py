@@ -6,15 +6,15 @@ import dataclasses
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.cooling import asked_for_good
-from zarvik.core.checks.fluid_lines import thirsty
+from zarvik.core.checks.cooling import sustained_share_wanted
+from zarvik.core.checks.fluid_lines import highest_fuel_point
 from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intercooler.core_size import Core, Wind
 from zarvik.core.limits.limits import COOLANT, HOLDS, PULL, RADIATOR
 from zarvik.core.radiator.radiator import STANDS
-from zarvik.core.radiator.water_heat import in_town, lasts_here, share_for_good
-from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.radiator.water_heat import full_load_seconds, radiator_in_town, sustained_share
+from zarvik.core.recommendations.recommendation import Recommendation
 
 COOLING = "cooling"
 # Width and height of the cores, m, and how thick they are, as cars have them and as they are sold; common practice, no source
@@ -23,23 +23,23 @@ THICK = (0.022, 0.026, 0.036, 0.045, 0.056)
 FINS = 14.0 / INCH  # a metre
 
 
-def of_water(case: Case) -> Iterator[Need]:
+def of_water(case: Case) -> Iterator[Recommendation]:
     """The least radiator that is sold with which a pull lasts as long as it should, and town does not boil."""
-    radiator, point = case.build.radiator, thirsty(case)
+    radiator, point = case.build.radiator, highest_fuel_point(case)
     wind = radiator.wind if radiator.core is not None else Wind(STANDS["open"][0], 0.0, radiator.wind.fan or 2000.0 / 3600.0)
     best: tuple[float, float, float, float] | None = None
     for width, height, thick in sorted(((w, h, t) for w, h in FACES for t in THICK), key=lambda c: c[0] * c[1] * c[2] ** 0.5):
         core = Core(width=width, height=height, thickness=thick, fins=FINS, entry=0.03, build="tube_louvre")
         other = dataclasses.replace(radiator, core=core, wind=dataclasses.replace(wind, opening=min(wind.opening, width * height)))
-        seconds = lasts_here(case.solver, other, point)
+        seconds = full_load_seconds(case.solver, other, point)
         if best is None or seconds > 1.05 * best[3]:
             best = (width, height, thick, seconds)
         pulls = (
             PULL.state(min(seconds, 1e6)) == HOLDS
-            and RADIATOR.state(share_for_good(case.solver, other, point) / asked_for_good(case) - 1.0) == HOLDS
+            and RADIATOR.state(sustained_share(case.solver, other, point) / sustained_share_wanted(case) - 1.0) == HOLDS
         )
-        if pulls and COOLANT.state(in_town(case.solver, other).water) == HOLDS:
-            yield Need(
+        if pulls and COOLANT.state(radiator_in_town(case.solver, other).water) == HOLDS:
+            yield Recommendation(
                 COOLING,
                 "Radiator",
                 width * height,
@@ -50,7 +50,7 @@ def of_water(case: Case) -> Iterator[Need]:
                     wide=Figure(width, "length"),
                     high=Figure(height, "length"),
                     thick=Figure(thick, "length"),
-                    share=Figure(share_for_good(case.solver, other, point), "ratio"),
+                    share=Figure(sustained_share(case.solver, other, point), "ratio"),
                     speed=revs(point.speed),
                     seconds=Figure(min(seconds, 1e6), "seconds"),
                 ),
@@ -58,7 +58,7 @@ def of_water(case: Case) -> Iterator[Need]:
             return
     assert best is not None
     width, height, thick, seconds = best
-    yield Need(
+    yield Recommendation(
         COOLING,
         "Radiator",
         width * height,

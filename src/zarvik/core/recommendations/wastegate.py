@@ -12,7 +12,7 @@ from zarvik.core.boost_control.held_boost import gate_point_near
 from zarvik.core.checks.boost_control import spring_that_suits
 from zarvik.core.checks.case import Case
 from zarvik.core.common.sentences import Figure, message
-from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.recommendations.recommendation import Recommendation
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE
 
 GATE = "gate"
@@ -24,7 +24,7 @@ KINDS = {
 }
 
 
-def of_gate(case: Case) -> Iterator[Need]:
+def of_gate(case: Case) -> Iterator[Recommendation]:
     """Spring and solenoid of the gate, and the valve for a foot that comes off."""
     actuator = case.build.actuator
     if actuator is not None and case.build.gate.area > 0.0 and case.build.blower is None:
@@ -33,7 +33,7 @@ def of_gate(case: Case) -> Iterator[Need]:
         yield from _blow_off(case)
 
 
-def _spring(case: Case) -> Iterator[Need]:
+def _spring(case: Case) -> Iterator[Recommendation]:
     actuator, wanted, speed = case.build.actuator, case.target.wanted_boost, case.target.speed
     assert actuator is not None
     bare = dataclasses.replace(actuator, control=NONE, duty=0.0, said=False, plumbed=(), ports=())
@@ -45,7 +45,7 @@ def _spring(case: Case) -> Iterator[Need]:
     kind = NONE if alone is not None and not steps and big <= 1.05 * wanted else THREE
     size = alone if kind == NONE else three
     if size is None:
-        yield Need(
+        yield Recommendation(
             GATE,
             "Gate spring",
             math.nan,
@@ -72,11 +72,11 @@ def _spring(case: Case) -> Iterator[Need]:
         spring=Figure(size, "pressure_gauge"),
         holds=Figure(held.boost, "pressure_gauge") if held is not None else "",
     )
-    yield Need(GATE, "Gate spring", size, words)
-    yield Need(GATE, "Gate solenoid", math.nan, message("{kind}", kind=message(KINDS[kind])))
+    yield Recommendation(GATE, "Gate spring", size, words)
+    yield Recommendation(GATE, "Gate solenoid", math.nan, message("{kind}", kind=message(KINDS[kind])))
 
 
-def _blow_off(case: Case) -> Iterator[Need]:
+def _blow_off(case: Case) -> Iterator[Recommendation]:
     raw = case.solver.full_load
     at = raw.near(case.target.speed)
     if at is None:
@@ -87,7 +87,7 @@ def _blow_off(case: Case) -> Iterator[Need]:
     first = size_for(case.solver, raw.states[at], valve)
     size = next((d for d in VALVES if first is not None and d >= max(first, steady) - 1e-9), None)
     if size is None:
-        yield Need(
+        yield Recommendation(
             GATE,
             "Blow-off valve",
             math.nan,
@@ -99,4 +99,4 @@ def _blow_off(case: Case) -> Iterator[Need]:
         if valve.metered
         else message("into the open, or back into the intake behind the filter")
     )
-    yield Need(GATE, "Blow-off valve", size, message("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))
+    yield Recommendation(GATE, "Blow-off valve", size, message("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))

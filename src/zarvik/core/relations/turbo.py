@@ -85,7 +85,7 @@ SIGNALLED = Method(
 SPOOL = Method(
     key="spool_up",
     title="Seconds from a closed throttle to boost",
-    function=transient.follow,
+    function=transient.simulate_spool,
     limits={},
     source="Energy of the rotors and mass of the gas in the pipes, step by step, on the steady solution; "
     "Watson & Janota 1982, ch. 13 (quasi-steady method)",

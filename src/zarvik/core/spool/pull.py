@@ -126,7 +126,7 @@ def pull(solver: Solver, speed: float, *, car: Car | None = None, step: float = 
     mixtures = solver.mixtures(grid, base)
     trace = np.zeros((round(longest / step), transient.TRACE))
     pieces = np.zeros((len(solver.rows), march.RESULTS))
-    count = transient.follow(
+    count = transient.simulate_spool(
         solver.packed,
         mixtures,
         solver.bounds,

@@ -10,7 +10,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath.kernel import held
+from zarvik.core.airpath.kernel import gas_mass
 from zarvik.core.airpath.newton import newton
 from zarvik.core.airpath.slots import (
     BURNT,
@@ -57,12 +57,12 @@ def _note(packed: Packed, x: np.ndarray, state: np.ndarray) -> None:
     """Keep what the next step begins with: wheel speed rad/s and the gas in both volumes in kg."""
     site = packed[SITE]
     site[WHEEL_BEFORE] = math.exp(x[X_WHEEL]) * site[MAP_MAXIMUM] * math.pi / 30.0
-    site[CHARGE_BEFORE] = held(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM])
-    site[HOT_BEFORE] = held(packed[BURNT], site[HOT_VOLUME], state[P4], state[T4])
+    site[CHARGE_BEFORE] = gas_mass(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM])
+    site[HOT_BEFORE] = gas_mass(packed[BURNT], site[HOT_VOLUME], state[P4], state[T4])
 
 
 @compiled
-def follow(
+def simulate_spool(
     whole: Packed,
     mixtures: tuple[np.ndarray, np.ndarray],
     bounds: Bounds,

@@ -93,7 +93,7 @@ def cheapest(cost: np.ndarray, start: tuple[int, int], end: tuple[int, int]) -> 
     return path
 
 
-def between(
+def trace_between(
     picture: np.ndarray, one: tuple[float, float], two: tuple[float, float], *, colour: bool = True, window: int = WINDOW
 ) -> np.ndarray:
     """The drawn curve from `one` to `two` (px: right, down) in a `picture` of bytes (rows, columns, 3), to a part
@@ -131,7 +131,7 @@ def between(
     return np.asarray(found + np.array([left, top]))
 
 
-def snapped(picture: np.ndarray, spot: tuple[float, float], reach: float) -> tuple[float, float]:
+def snap_to_curve(picture: np.ndarray, spot: tuple[float, float], reach: float) -> tuple[float, float]:
     """The drawn px of a `picture` of bytes nearest to `spot` (px: right, down) within `reach` px; the spot itself
     on blank paper."""
     tall, wide = picture.shape[:2]

@@ -9,9 +9,9 @@ import numpy as np
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Fault
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.compressor.printed import Printed, Quality, made
+from zarvik.core.compressor.printed import MapQuality, PrintedMap, chart_of_printed
 from zarvik.core.tracing.axes import Axes, Spot, Ticks
-from zarvik.core.tracing.follow import WINDOW, between, snapped
+from zarvik.core.tracing.follow import WINDOW, snap_to_curve, trace_between
 
 SPEED, ISLAND, SURGE, CHOKE = "speed", "island", "surge", "choke"
 KINDS = (SPEED, ISLAND, SURGE, CHOKE)
@@ -61,11 +61,11 @@ class Tracing:
 
     def snap(self, spot: Spot, reach: float = 10.0) -> Spot:
         """The drawn px near `spot` (px) within `reach` px."""
-        return snapped(self.picture, spot, reach)
+        return snap_to_curve(self.picture, spot, reach)
 
     def way(self, one: Spot, two: Spot, *, hasty: bool = False) -> np.ndarray:
         """The drawn curve between two spots (`one`, `two`, px); `hasty`: coarser, while a hand still moves."""
-        return between(self.picture, one, two, window=20_000 if hasty else WINDOW)
+        return trace_between(self.picture, one, two, window=20_000 if hasty else WINDOW)
 
     def begin(self, kind: str, value: float) -> Trace:
         """A new trace of a `kind` (one of KINDS) with its `value` (rev/min, or 0–1). Raises Fault for a value that
@@ -113,7 +113,7 @@ class Tracing:
         values = axes.values(trace.spots)
         return np.column_stack([self._flow(values[:, 0]), values[:, 1]])
 
-    def printed(self, name: str) -> Printed:
+    def printed(self, name: str) -> PrintedMap:
         """What has been read so far, called `name`. Raises Fault while there are no axes."""
         lines: dict[float, tuple[tuple[float, float], ...]] = {}
         islands = []
@@ -126,7 +126,7 @@ class Tracing:
                 lines[trace.value] = tuple(map(tuple, self._cut(rows, edges).tolist()))
             elif trace.kind == ISLAND:
                 islands.append((trace.value, tuple(map(tuple, rows.tolist()))))
-        return Printed(
+        return PrintedMap(
             name=name,
             reference_pressure=self.pressure,
             reference_temperature=self.temperature,
@@ -150,6 +150,6 @@ class Tracing:
                 keep &= ~(inside & (sign * (rows[:, 0] - limit) < 0.0))
         return rows[keep] if keep.sum() >= 2 else rows
 
-    def result(self, name: str) -> tuple[CompressorMap, Quality]:
+    def result(self, name: str) -> tuple[CompressorMap, MapQuality]:
         """The map so far, called `name`, and how good it is. Raises Fault while there is none."""
-        return made(self.printed(name))
+        return chart_of_printed(self.printed(name))

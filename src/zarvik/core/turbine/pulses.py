@@ -29,7 +29,7 @@ SETTLED = 1e-3
 
 
 @dataclass(frozen=True)
-class Pulsing:
+class PulsedEntry:
     """What beats on one entry of a turbine. `fires`: crank angles in rad (0 to 4 pi, four-stroke) at which the cylinders
     of that entry fire; `cylinder`: swept volume of one m3, `piston`: its area m2, `rod`: crank over rod length,
     `compression` ratio; `volume` m3 between their valves and the wheel; `delays`: m of pipe from each port to the
@@ -63,7 +63,7 @@ def flow(area: float, p: float, t: float, behind: float) -> float:
 
 
 @compiled
-def beat(
+def solve_pulse_cycle(
     fires: np.ndarray,
     delays: np.ndarray,
     sizes: np.ndarray,
@@ -206,7 +206,7 @@ def overlap_pressure(trace: np.ndarray, fires: np.ndarray, late: np.ndarray) -> 
 
 
 def factors(
-    beats: Pulsing, area: float, *, speed: float, ratio: float, behind: float = 1.05e5, steps: int = 0, trace: np.ndarray | None = None
+    beats: PulsedEntry, area: float, *, speed: float, ratio: float, behind: float = 1.05e5, steps: int = 0, trace: np.ndarray | None = None
 ) -> Factors:
     """The factors of one entry with an effective turbine `area` m2 at an engine `speed` in rev/min, when the gas is what
     a steady turbine would pass at the expansion `ratio`; what the cylinders hold without boost flows in any case, past
@@ -234,7 +234,7 @@ def factors(
         empties = beats.volume / (math.sqrt(EXHAUST_GAS_CONSTANT * _GAS) * max(area + gate, VALVES * beats.piston))
         fine = 4.0 * math.pi / (speed * math.pi / 30.0) / (0.15 * empties)
         trace = np.empty(steps or int(min(max(fine, 360.0), 2880.0)))
-    p, m, w, t = beat(
+    p, m, w, t = solve_pulse_cycle(
         np.array(beats.fires), delays - delays.min(), sizes, area, gate, charge, hot, behind, speed * math.pi / 30.0, ratio, trace
     )
     found = p / behind
@@ -254,7 +254,7 @@ def factors(
 
 
 @lru_cache(256)
-def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, share: float = 1.0) -> np.ndarray:
+def table(entries: tuple[PulsedEntry, ...], area: float, idle: float, limit: float, share: float = 1.0) -> np.ndarray:
     """What the kernel reads: how many engine speeds; for each its logarithm, and at even steps of the logarithm of the
     mean expansion ratio `work`, its slope, `flow`, its slope, `overlap`, its slope. `entries` share the effective `area` m2 evenly; `idle`,
     `limit` rev/min; `share` of the pulses that is counted, 1 for all."""

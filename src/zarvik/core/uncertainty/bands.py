@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.uncertainty.levers import Lever
+from zarvik.core.uncertainty.levers import UncertainInput
 
 POWER, THRESHOLD, CHARGE, GAS, AIR = "power", "threshold", "charge", "gas", "air"
 MARGIN = "margin:"
@@ -14,11 +14,11 @@ MARGIN = "margin:"
 
 
 @dataclass(frozen=True)
-class Shift:
+class InputEffect:
     """What a lever does to the answers: change by name of the answer when the input goes `down` and
     `up` by what it is good to (SI)."""
 
-    lever: Lever
+    lever: UncertainInput
     down: dict[str, float]
     up: dict[str, float]
 
@@ -31,7 +31,7 @@ class Band:
     below: float
     above: float
     own: float
-    lever: Lever | None = None
+    lever: UncertainInput | None = None
 
     @property
     def half(self) -> float:
@@ -45,7 +45,7 @@ class Bands:
     of them (SI)."""
 
     bands: dict[str, Band]
-    shifts: tuple[Shift, ...]
+    shifts: tuple[InputEffect, ...]
     middle: dict[str, float]
 
     def of(self, name: str) -> Band | None:
@@ -53,14 +53,14 @@ class Bands:
         return self.bands.get(name)
 
 
-def banded(found: Iterable[Shift], middle: dict[str, float]) -> Bands:
+def combined_bands(found: Iterable[InputEffect], middle: dict[str, float]) -> Bands:
     """The shifts of all levers together, as bands round the answers in the `middle` (SI)."""
     every = tuple(found)
     names = {name for shift in every for name in shift.up}
     return Bands({name: _band(name, every) for name in names}, every, middle)
 
 
-def _band(name: str, every: tuple[Shift, ...]) -> Band:
+def _band(name: str, every: tuple[InputEffect, ...]) -> Band:
     below = above = own = whole = most = 0.0
     lever = None
     for shift in every:
@@ -76,7 +76,7 @@ def _band(name: str, every: tuple[Shift, ...]) -> Band:
     return Band(math.sqrt(below), math.sqrt(above), own / whole if whole > 0.0 else 0.0, lever)
 
 
-def narrowed(bands: Bands, shares: Mapping[str, float]) -> dict[str, float]:
+def narrowing(bands: Bands, shares: Mapping[str, float]) -> dict[str, float]:
     """How much narrower half of each band becomes (SI) when the doubt of some levers, by key, shrinks to
     `shares` (0–1) of what it is."""
     found = {}

@@ -15,7 +15,7 @@ Move = Callable[[Build, float], Build]
 
 
 @dataclass(frozen=True)
-class Lever:
+class UncertainInput:
     """An input with its doubt: `title`, the `step` in words, and `move`, which gives the build
     with the input moved by a share of the step (-1 down, 1 up). `about`: place of the entry in the
     document, empty where there is none: the model's own doubt."""
@@ -27,7 +27,7 @@ class Lever:
     about: str = ""
 
 
-def scaled(part: str, **change: Callable[[float, float], float]) -> Move:
+def scaled_attributes(part: str, **change: Callable[[float, float], float]) -> Move:
     """Move attributes of one part of the build by functions of (old value, share)."""
 
     def move(build: Build, share: float) -> Build:
@@ -88,14 +88,16 @@ def losses(relative: float, *sections: str) -> Move:
 PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.20, 0.50
 
 
-def of_the_model(build: Build) -> Iterator[Lever]:
+def of_the_model(build: Build) -> Iterator[UncertainInput]:
     """What the relations themselves are good to in this build; no entry changes it."""
-    yield Lever("model_pressure", "Air pressure of the day", message("±1.5 %"), scaled("site", pressure=by(PRESSURE)))
-    yield Lever("model_walls", "Heat to the walls of the cylinders", message("±15 %"), scaled("engine", wall_trust=by(WALLS)))
+    yield UncertainInput("model_pressure", "Air pressure of the day", message("±1.5 %"), scaled_attributes("site", pressure=by(PRESSURE)))
+    yield UncertainInput(
+        "model_walls", "Heat to the walls of the cylinders", message("±15 %"), scaled_attributes("engine", wall_trust=by(WALLS))
+    )
     if build.blower is None:
-        yield Lever("model_compressor", "Efficiency in the compressor map", message("±2 points"), compressor_points(COMPRESSOR))
-        yield Lever("model_turbine", "Flow of the turbine", message("±2 %"), turbine("housing", TURBINE))
-    yield Lever("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
-    yield Lever("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
-    yield Lever("model_exhaust", "Losses of manifold and exhaust", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
-    yield Lever("model_bay", "Heat that hot parts lose", message("±50 %"), scaled("bay", hot_convection=by(BAY)))
+        yield UncertainInput("model_compressor", "Efficiency in the compressor map", message("±2 points"), compressor_points(COMPRESSOR))
+        yield UncertainInput("model_turbine", "Flow of the turbine", message("±2 %"), turbine("housing", TURBINE))
+    yield UncertainInput("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
+    yield UncertainInput("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
+    yield UncertainInput("model_exhaust", "Losses of manifold and exhaust", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
+    yield UncertainInput("model_bay", "Heat that hot parts lose", message("±50 %"), scaled_attributes("bay", hot_convection=by(BAY)))

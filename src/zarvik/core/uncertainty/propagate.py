@@ -13,14 +13,14 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds, target_point
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.common.progress import Progress, beside, unwatched
-from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
-from zarvik.core.uncertainty.levers import Lever
+from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, InputEffect
+from zarvik.core.uncertainty.levers import UncertainInput
 from zarvik.core.whole_build.build import Build
 
 SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below which the other side of
@@ -28,7 +28,7 @@ SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below
 EVERY = 3  # points of the full-load curve that are looked at: every third
 
 
-def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
+def _with_onset(solver: Solver, raw: RawSolution) -> tuple[RawSolution, float]:
     """A full-load curve with the point at which full boost stands among the others, and the engine speed
     of that point: surge is nearest there, and between coarse points its margin would jump."""
     found = threshold(solver, raw)
@@ -44,17 +44,17 @@ def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
         name: np.insert(getattr(raw, name), at, getattr(there, name)[0], axis=0)
         for name in ("speed", "wanted", "breathing", "states", "pieces", "solutions")
     }
-    return Raw(**rows), found.speed
+    return RawSolution(**rows), found.speed
 
 
-def _curve(build: Build, near: Raw | None) -> tuple[Solver, Raw]:
+def _curve(build: Build, near: RawSolution | None) -> tuple[Solver, RawSolution]:
     """A full-load curve of few points, found beside that of a build `near`."""
     solver = prepare(build)
     speeds = sweep_speeds(build)
     return solver, solver.raw(np.unique(np.append(speeds[::EVERY], speeds[-1])), near=near)
 
 
-def answers_of(build: Build, memo: Memo | None, near: Raw | None = None) -> dict[str, float]:
+def answers_of(build: Build, memo: Memo | None, near: RawSolution | None = None) -> dict[str, float]:
     """The answers of a build that are given bands, by name (SI); empty where the target is not
     solved. `near`: the curve of a build that is nearly this one. Raises ValueError when the build contradicts itself."""
     # No line of a register has a number with a band.
@@ -80,7 +80,7 @@ def answers_of(build: Build, memo: Memo | None, near: Raw | None = None) -> dict
     return found
 
 
-def shifts(case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Progress = unwatched) -> tuple[Shift, ...]:
+def shifts(case: Case, memo: Memo | None, levers: Iterable[UncertainInput], progress: Progress = unwatched) -> tuple[InputEffect, ...]:
     """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever that
     hardly
     counts is taken from the first."""
@@ -91,7 +91,7 @@ def shifts(case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Pro
     middle = answers_of(build, memo, near)
     every = tuple(levers)
 
-    def moved(lever: Lever, share: float) -> dict[str, float]:
+    def moved(lever: UncertainInput, share: float) -> dict[str, float]:
         try:
             there = answers_of(lever.move(build, share), memo, near)
         except ValueError:
@@ -102,10 +102,10 @@ def shifts(case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Pro
     if not middle:
         return ()
 
-    def each(moves: Sequence[tuple[Lever, float]], first: float, last: float) -> list[dict[str, float]]:
+    def each(moves: Sequence[tuple[UncertainInput, float]], first: float, last: float) -> list[dict[str, float]]:
         done = iter(range(len(moves)))
 
-        def one(move: tuple[Lever, float]) -> dict[str, float]:
+        def one(move: tuple[UncertainInput, float]) -> dict[str, float]:
             progress(first + (last - first) * next(done) / len(moves))
             return moved(*move)
 
@@ -132,5 +132,5 @@ def shifts(case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Pro
                 high[name] = -low[name]
             elif name in high and name not in low:
                 low[name] = -high[name]
-        found.append(Shift(lever, low, high))
+        found.append(InputEffect(lever, low, high))
     return tuple(found)

@@ -33,7 +33,7 @@ from zarvik.core.materials.table import values
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.turbine import nozzle_function
 from zarvik.core.vehicle.car import Car
-from zarvik.core.vehicle.trailer import Train
+from zarvik.core.vehicle.trailer import TowingCase
 
 ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
 AIR = 1.2  # kg/m3 round the train
@@ -44,7 +44,7 @@ LEAST_BREATH = 0.15  # share of the air that a throttle lets through at the leas
 IDLE_SHARE = 0.03  # of its full fuel
 
 
-def asked_power(car: Car, train: Train, *, grade: float | None = None, speed: float = 0.0) -> float:
+def tractive_power(car: Car, train: TowingCase, *, grade: float | None = None, speed: float = 0.0) -> float:
     """Power in W that the `train` asks of the crank of its `car` on its `grade` (or another) at its `speed` (or another, m/s);
     below 0 downhill."""
     v = speed or train.speed
@@ -54,17 +54,17 @@ def asked_power(car: Car, train: Train, *, grade: float | None = None, speed: fl
     return force * v / car.drive if force > 0.0 else force * v * car.drive
 
 
-def engine_speed(car: Car, train: Train, speed: float = 0.0) -> float:
+def engine_speed(car: Car, train: TowingCase, speed: float = 0.0) -> float:
     """rev/min of the engine of a `car` at the road speed of its `train` (or another `speed`, m/s), in the gear that the train is
     pulled in."""
     return (speed or train.speed) / (math.pi * car.tyre) * (train.gear or car.gear) * car.final * 60.0
 
 
-def other_gear(solver: Solver, car: Car, train: Train, limit: float) -> float:
+def cooler_gear(solver: Solver, car: Car, train: TowingCase, limit: float) -> float:
     """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed; 0 where there is
     none."""
     path = solver.path
-    power, now, gear = asked_power(car, train), engine_speed(car, train), train.gear or car.gear
+    power, now, gear = tractive_power(car, train), engine_speed(car, train), train.gear or car.gear
     # Not at the limiter for minutes, nor where it labours
     speeds = np.geomspace(1.25 * path.engine.idle, 0.92 * path.engine.rev_limit, GEARS)
     for speed in sorted(speeds, key=lambda n: abs(math.log(n / now))):
@@ -75,7 +75,7 @@ def other_gear(solver: Solver, car: Car, train: Train, limit: float) -> float:
     return 0.0
 
 
-class _Loads:
+class _PartLoad:
     """An engine at one speed at part of its load."""
 
     def __init__(self, solver: Solver, speed: float, road: float) -> None:
@@ -126,7 +126,7 @@ class Load:
 def at_power(solver: Solver, speed: float, power: float, road: float) -> Load | None:
     """The engine of a `solver` at `speed` rev/min where it makes `power` W, cooled by the wind of a `road` speed in m/s; None where
     it cannot, or nothing is solved."""
-    loads = _Loads(solver, speed, road)
+    loads = _PartLoad(solver, speed, road)
     if loads.start is None:
         return None
     local, top = loads.at(1.0)
@@ -152,7 +152,7 @@ def at_power(solver: Solver, speed: float, power: float, road: float) -> Load | 
 
 
 @dataclass(frozen=True, eq=False)
-class Warming:
+class WarmUp:
     """How it warms on the hill: `time` s, `gas` K before the turbine, `housing` K of the turbine's iron."""
 
     time: np.ndarray
@@ -211,7 +211,7 @@ def _manifold(solver: Solver, point: Point, fittings: Fittings) -> tuple[float, 
     return hot / surface, heat / (gives + out * surface), 1.0 - math.exp(-gives / capacity)
 
 
-def warming(before: Load, hill: Load, fittings: Fittings, duration: float, steps: int = 181) -> Warming:
+def warm_up(before: Load, hill: Load, fittings: Fittings, duration: float, steps: int = 181) -> WarmUp:
     """How gas and iron warm over `duration` s from a load that stood long (`before`) to one on the `hill`: two lumps of metal, each
     to its own end by its own time constant (`fittings`: their walls and weights; `steps`: a count of moments)."""
     time = np.linspace(0.0, duration, steps)
@@ -221,7 +221,7 @@ def warming(before: Load, hill: Load, fittings: Fittings, duration: float, steps
     gas = end - follows * (warm - cool) * np.exp(-time / slow)
     first, _ = _housing(before.solver, before.point, fittings)
     last, tau = _housing(hill.solver, hill.point, fittings)
-    return Warming(time, gas, last - (last - first) * np.exp(-time / tau))
+    return WarmUp(time, gas, last - (last - first) * np.exp(-time / tau))
 
 
 @dataclass(frozen=True, eq=False)
@@ -233,7 +233,7 @@ class Hill:
     power: float
     gear: float
     load: Load | None
-    warms: Warming | None
+    warms: WarmUp | None
     speeds: np.ndarray
     gas: np.ndarray
     holds: float
@@ -245,11 +245,11 @@ def limit_of(path: AirPath) -> Limit:
     return SPARK_EXHAUST if path.engine.fuel.spark else DIESEL_EXHAUST
 
 
-def hill(solver: Solver, car: Car, train: Train, fittings: Fittings, progress: Callable[[float], object] = lambda share: None) -> Hill:
+def hill(solver: Solver, car: Car, train: TowingCase, fittings: Fittings, progress: Callable[[float], object] = lambda share: None) -> Hill:
     """The `train` behind its `car` on its hill with the engine of a `solver` (one with a turbine); `fittings`: what hangs on its hot side;
     `progress` hears shares of 1."""
     path = solver.path
-    power = asked_power(car, train)
+    power = tractive_power(car, train)
     gear = engine_speed(car, train)
     low, high = max(1.25 * path.engine.idle, 0.3 * path.engine.rev_limit), path.engine.rev_limit
     speeds = np.linspace(low, high, 10)
@@ -263,14 +263,14 @@ def hill(solver: Solver, car: Car, train: Train, fittings: Fittings, progress: C
     load = at_power(solver, gear, power, train.speed) if path.engine.idle <= gear <= high else None
     warms = None
     if load is not None:
-        before = at_power(solver, gear, asked_power(car, train, grade=0.0), train.speed)
-        warms = warming(before or load, load, fittings, train.minutes)
+        before = at_power(solver, gear, tractive_power(car, train, grade=0.0), train.speed)
+        warms = warm_up(before or load, load, fittings, train.minutes)
     return Hill(
         power=power, gear=gear, load=load, warms=warms, speeds=speeds, gas=gas, holds=_holding(solver, car, train, limit.good), limit=limit
     )
 
 
-def _holding(solver: Solver, car: Car, train: Train, limit: float) -> float:
+def _holding(solver: Solver, car: Car, train: TowingCase, limit: float) -> float:
     """Road speed in m/s up to which the gas stays under `limit` K in the gear of the car."""
     path = solver.path
 
@@ -278,7 +278,7 @@ def _holding(solver: Solver, car: Car, train: Train, limit: float) -> float:
         n = engine_speed(car, train, speed)
         if not path.engine.idle <= n <= path.engine.rev_limit:
             return False
-        found = at_power(solver, n, asked_power(car, train, speed=speed), speed)
+        found = at_power(solver, n, tractive_power(car, train, speed=speed), speed)
         return found is not None and found.point.stations[TURBINE_INLET].temperature <= limit
 
     speeds = np.linspace(0.4, 1.4, 11) * train.speed
@@ -296,7 +296,7 @@ def _holding(solver: Solver, car: Car, train: Train, limit: float) -> float:
     return top
 
 
-def iron_stands() -> float:
+def housing_limit() -> float:
     """K that a turbine housing of cast iron stands for long."""
     return MATERIALS["cast"].good
 
@@ -321,7 +321,7 @@ class Braking:
     friction: float
 
 
-def most_back(train: Train) -> float:
+def most_back(train: TowingCase) -> float:
     """Pa gauge in the manifold at which the springs of the exhaust valves of a `train`'s engine give way: force over the valve's
     area, with a reserve; what is usual where nobody knows them."""
     if train.valve <= 0.0 or train.spring <= 0.0:
@@ -329,7 +329,7 @@ def most_back(train: Train) -> float:
     return SPRING_LEFT * train.spring / circle(train.valve)
 
 
-def braking(path: AirPath, speed: float, hole: float) -> Braking:
+def exhaust_braking(path: AirPath, speed: float, hole: float) -> Braking:
     """An engine of a `path` that is driven at `speed` rev/min without fuel against a butterfly with a `hole` (bore, m): the pressure
     at which the hole passes what the cylinders pump."""
     engine, ambient = path.engine, path.site.pressure
@@ -358,7 +358,7 @@ def hole_for(path: AirPath, speed: float, most: float) -> float:
     `WIDEST`."""
 
     def over(bore: float) -> float:
-        return braking(path, speed, bore).pressure - most
+        return exhaust_braking(path, speed, bore).pressure - most
 
     if over(SMALLEST) <= 0.0:
         return SMALLEST

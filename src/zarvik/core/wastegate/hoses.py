@@ -45,7 +45,7 @@ GRAVE = (BRIDGE, UNHELD, HELD_SHUT, BLEEDING, HALF)
 
 
 @dataclass(frozen=True)
-class Plumbed:
+class HoseConnection:
     """A hose by its `letter` from one port to another, each one of "compressor", "plenum"; "in", "out", "vent", "other" of the
     solenoid; "lower", "upper" of the gate; "open" for an end in the air, "cap" for one that is plugged; empty where nobody said
     it, which leaves it open."""
@@ -56,7 +56,7 @@ class Plumbed:
 
 
 @dataclass(frozen=True)
-class Seen:
+class DiaphragmPressures:
     """What the side that opens the gate sees (`lower`) and the one that shuts it (`upper`): "boost", "open", "bleeds" (boost that
     has a way into the open), "sealed"; the `source` of what reaches it, empty for none; whether compressor and plenum are
     joined by it (`bridged`)."""
@@ -76,9 +76,11 @@ class Wrong:
     port: str = ""
 
 
-def said(ends: Iterable[tuple[str, str]]) -> tuple[Plumbed, ...]:
+def hoses_of_pairs(ends: Iterable[tuple[str, str]]) -> tuple[HoseConnection, ...]:
     """Hoses from pairs of ends, lettered in their order; pairs of which nothing is said are left out."""
-    return tuple(Plumbed(letter, begin, end) for letter, (begin, end) in zip(string.ascii_uppercase, ends, strict=False) if begin or end)
+    return tuple(
+        HoseConnection(letter, begin, end) for letter, (begin, end) in zip(string.ascii_uppercase, ends, strict=False) if begin or end
+    )
 
 
 class _Groups:
@@ -104,7 +106,7 @@ def _real(port: str) -> bool:
     return port not in ("", AIR, CAP)
 
 
-def seen(hoses: Sequence[Plumbed], control: str, on: bool) -> Seen:
+def diaphragm_pressures(hoses: Sequence[HoseConnection], control: str, on: bool) -> DiaphragmPressures:
     """What the gate sees through `hoses` with a solenoid of a kind ("none", "three", "four") that is `on` or not."""
     groups, open_at, touched = _Groups(), set(), set()
     for hose in hoses:
@@ -126,18 +128,18 @@ def seen(hoses: Sequence[Plumbed], control: str, on: bool) -> Seen:
 
     (lower, below), (upper, above) = side(LOWER), side(UPPER)
     bridged = groups.root(COMPRESSOR) == groups.root(PLENUM)
-    return Seen(lower, upper, below or above, bridged)
+    return DiaphragmPressures(lower, upper, below or above, bridged)
 
 
-def both(hoses: Sequence[Plumbed], control: str) -> tuple[Seen, Seen]:
+def pressures_off_and_on(hoses: Sequence[HoseConnection], control: str) -> tuple[DiaphragmPressures, DiaphragmPressures]:
     """What the gate sees through `hoses` without current and with it. What is shut in with current keeps what it had without."""
-    off, on = seen(hoses, control, False), seen(hoses, control, True)
+    off, on = diaphragm_pressures(hoses, control, False), diaphragm_pressures(hoses, control, True)
     return off, dataclasses.replace(
         on, lower=off.lower if on.lower == SEALED else on.lower, upper=off.upper if on.upper == SEALED else on.upper
     )
 
 
-def wrongs(hoses: Sequence[Plumbed], control: str) -> tuple[Wrong, ...]:
+def hose_faults(hoses: Sequence[HoseConnection], control: str) -> tuple[Wrong, ...]:
     """What is wrong with `hoses` on a solenoid of a kind, the worst first; nothing without hoses."""
     if not hoses:
         return ()
@@ -154,7 +156,7 @@ def wrongs(hoses: Sequence[Plumbed], control: str) -> tuple[Wrong, ...]:
             around = all(e in SOLENOID[control] for e in (hose.begin, hose.end))
             if not groups.join(hose.begin, hose.end) or around:
                 found.append(Wrong(RING, (hose.letter,)))
-    off, on = both(hoses, control)
+    off, on = pressures_off_and_on(hoses, control)
     if off.bridged or on.bridged:
         found.append(Wrong(BRIDGE))
     if off.lower in (OPEN, SEALED):
@@ -168,7 +170,7 @@ def wrongs(hoses: Sequence[Plumbed], control: str) -> tuple[Wrong, ...]:
     return tuple(sorted(found, key=lambda w: ORDER.index(w.kind)))
 
 
-def as_moved(actuator: Actuator, sees: Seen) -> Actuator:
+def as_moved(actuator: Actuator, sees: DiaphragmPressures) -> Actuator:
     """The `actuator` as the hoses leave it when it `sees` something. What bleeds is taken as lost below the diaphragm and as whole
     above it: the side of caution."""
     below, above = sees.lower == BOOST, sees.upper in (BOOST, BLEEDS)

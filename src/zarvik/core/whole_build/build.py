@@ -11,20 +11,20 @@ from zarvik.core.budget.resources import Resources
 from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.crankcase_breather import Breather
 from zarvik.core.fluid_lines.lines import Lines
-from zarvik.core.fluid_lines.turbo_coolant import Circuit
+from zarvik.core.fluid_lines.turbo_coolant import CoolantCircuit
 from zarvik.core.intake.meter import Meter
 from zarvik.core.intake.ports import Ports
 from zarvik.core.leak_test.leaks import LeakTest
 from zarvik.core.manifold.load import Fittings
 from zarvik.core.radiator.radiator import Radiator
 from zarvik.core.vehicle.car import Car
-from zarvik.core.vehicle.trailer import Train
+from zarvik.core.vehicle.trailer import TowingCase
 from zarvik.core.wastegate.actuator import Actuator
 
 
 @dataclass(frozen=True, kw_only=True)
 class Build(AirPath):
-    """An air path and what hangs on it, which no solution reads: checks, bills and calculations do. `car`: what a pull moves. `means`:
+    """An air path and what hangs on it, which no solution reads: checks, bills and calculations do. `car`: what a pull moves. `resources`:
     money and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any. `actuator`: what
     moves the gate, `blow_off`: the valve that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on
     the hot side; `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
@@ -32,12 +32,12 @@ class Build(AirPath):
     `coolant` of the turbo."""
 
     car: Car = field(default_factory=Car)
-    means: Resources | None = None
+    resources: Resources | None = None
     mouth_speed: float = 0.0
     actuator: Actuator | None = None
     blow_off: BlowOff | None = None
     fittings: Fittings = field(default_factory=Fittings)
-    train: Train = field(default_factory=Train)
+    train: TowingCase = field(default_factory=TowingCase)
     register: tuple[Row, ...] = ()
     leak_test: LeakTest = field(default_factory=LeakTest)
     lines: Lines = field(default_factory=Lines)
@@ -45,7 +45,7 @@ class Build(AirPath):
     ports: Ports = field(default_factory=Ports)
     radiator: Radiator = field(default_factory=Radiator)
     breather: Breather = field(default_factory=Breather)
-    coolant: Circuit = field(default_factory=Circuit)
+    coolant: CoolantCircuit = field(default_factory=CoolantCircuit)
 
 
 @dataclass(frozen=True, eq=False)

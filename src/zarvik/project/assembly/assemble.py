@@ -88,7 +88,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
             low_gears=project.car.low_gears.si,
         ),
         intake_volume=project.engine.intake_volume.si,
-        means=resources_of(project),
+        resources=resources_of(project),
         mouth_speed=project.ask.mouth_speed.si,
         space=space_of(project),
         actuator=actuator_of(project),

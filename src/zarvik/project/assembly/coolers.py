@@ -6,10 +6,10 @@ import dataclasses
 
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP, Cooler, most_front
 from zarvik.core.intercooler.core_size import charge_volume, rate_front
-from zarvik.project.assembly.cores import core_of, fan_wind, front_air, front_of, in_the_wind, rated_by_size, rated_flows
+from zarvik.project.assembly.cores import core_of, fan_wind, front_air, front_core, front_of, rated_by_size, rated_flows
 from zarvik.project.assembly.problems import Problem
 from zarvik.project.document import document as doc
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.places import meta
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.units.units import ESTIMATED
@@ -27,7 +27,7 @@ def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
         rated_charge=charge,
         rated_cooling=cooling,
         drop_charge=drop_charge,
-        face_area=in_the_wind(project).width * in_the_wind(project).height,
+        face_area=front_core(project).width * front_core(project).height,
         capture=c.capture.si,
         # What is worked out from its dimensions is no seller's figure.
         trust=1.0 if c.effectiveness.known in ESTIMATED else c.trust.si,
@@ -43,7 +43,7 @@ def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
             if c.effectiveness.known in ESTIMATED:
                 # Its conductance goes with the doubt that stands in its effectiveness.
                 field = meta(project, "cooler.effectiveness")
-                low, high = field.limits if isinstance(field, Of) else (0.0, 1.0)
+                low, high = field.limits if isinstance(field, QuantitySpec) else (0.0, 1.0)
                 said = dataclasses.replace(cooler, effectiveness=min(max(rated.effectiveness, low), high))
                 cooler = dataclasses.replace(cooler, transfer=rated.conductance * cooler.conductance() / said.conductance())
         except ValueError as error:

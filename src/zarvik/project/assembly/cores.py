@@ -31,14 +31,14 @@ def front_of(project: doc.Project) -> Core:
     )
 
 
-def in_the_wind(project: doc.Project) -> Core:
+def front_core(project: doc.Project) -> Core:
     """What the wind blows through: the core, or with water the front exchanger."""
     return front_of(project) if project.cooler.medium == "water" else core_of(project)
 
 
 def wind_of(project: doc.Project) -> Wind:
     """What drives air through it."""
-    c, core = project.cooler, in_the_wind(project)
+    c, core = project.cooler, front_core(project)
     return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
 
 
@@ -47,7 +47,7 @@ FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness 
 
 def _captured(project: doc.Project, speed: float) -> float:
     """Air in kg/s of a free stream of `speed` m/s that goes through."""
-    core = in_the_wind(project)
+    core = front_core(project)
     return speed * AIR_DENSITY * core.width * core.height * project.cooler.capture.si
 
 
@@ -58,7 +58,7 @@ def fan_wind(project: doc.Project) -> float:
         return 0.0
     wet = project.cooler.medium == "water"
     try:
-        alone = cooling_flow(in_the_wind(project), road_speed=0.0, wind=wind_of(project), radiator=wet)
+        alone = cooling_flow(front_core(project), road_speed=0.0, wind=wind_of(project), radiator=wet)
     except ValueError:
         return 0.0
     return alone / max(_captured(project, 1.0), 1e-9)

@@ -12,9 +12,9 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.project.assembly.problems import Problem
 from zarvik.project.document import document as doc
-from zarvik.project.document.naming import called
+from zarvik.project.document.naming import piece_title
 from zarvik.project.language.language import reason, tr, tr_format
-from zarvik.project.layout.layout import CROSSOVER, crossed, head_of, pieced, shares
+from zarvik.project.layout.layout import CROSSOVER, has_crossover, has_pieced_primaries, head_of, shares
 from zarvik.project.units.units import Quantity
 
 _ELEMENTS: IdentityCacheEach[doc.Piece, dict[str, Element]] = IdentityCacheEach(4000)
@@ -41,16 +41,16 @@ def runs_of(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Eleme
         elements = []
         for piece in getattr(project, key):
             try:
-                if piece.kind == "primaries" and pieced(project):
+                if piece.kind == "primaries" and has_pieced_primaries(project):
                     elements.append(_primaries(project, piece, found))
                 else:
-                    elements.append(piece_element(piece, called(project, piece)))
+                    elements.append(piece_element(piece, piece_title(project, piece)))
             except ValueError as error:
-                name = called(project, piece)
+                name = piece_title(project, piece)
                 found.append(Problem(f"{key}.{piece.id}", tr_format("“{0}”: {1}", name, reason(error))))
         runs[key] = tuple(map(heat_tinted, elements)) if key in (MANIFOLD, EXHAUST) else tuple(elements)
     count = int(project.turbos_fitted.si)
-    if crossed(project):
+    if has_crossover(project):
         # Entered once, for one bank
         at = next((i for i, e in enumerate(runs[MANIFOLD]) if e.kind == CROSSOVER), 0)
         _check_crossover(project, found)
@@ -81,7 +81,7 @@ _PRIMARIES: IdentityCache[tuple[Element | Exception, tuple[Problem, ...]]] = Ide
 def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
     """The element of primaries that are made of pieces; raises ValueError where none has a length. Of several turbos with
     hot sides of their own the pipes of all are counted, and shared out."""
-    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower, crossed(project))
+    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower, has_crossover(project))
 
     def make() -> tuple[Element | Exception, tuple[Problem, ...]]:
         own: list[Problem] = []
@@ -103,12 +103,12 @@ def _of_pieces(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> 
         pipe = []
         for part in primary.pieces:
             try:
-                pipe.append(piece_element(part, called(project, part)))
+                pipe.append(piece_element(part, piece_title(project, part)))
             except ValueError as error:
                 place = f"primaries.{primary.id}.pieces.{part.id}"
-                found.append(Problem(place, tr_format("“{0}”: {1}", called(project, part), reason(error))))
+                found.append(Problem(place, tr_format("“{0}”: {1}", piece_title(project, part), reason(error))))
         pipes.append(pipe)
-    made = of_pieces(piece.id, called(project, piece), pipes)
+    made = of_pieces(piece.id, piece_title(project, piece), pipes)
     count = shares(project)
     if count > 1:
         share = max(made.parallel // count, 1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, INCH
 from zarvik.core.fluid_lines.crankcase_breather import WARM, Breather
 from zarvik.core.fluid_lines.lines import Lines
-from zarvik.core.fluid_lines.turbo_coolant import DENSITY, Circuit
+from zarvik.core.fluid_lines.turbo_coolant import DENSITY, CoolantCircuit
 from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.intake.meter import Meter
 from zarvik.core.intake.ports import Opening, Ports
@@ -13,8 +13,8 @@ from zarvik.core.intercooler.core_size import Core, Wind, front_drop, rate
 from zarvik.core.leak_test.leaks import LeakTest
 from zarvik.core.manifold.load import Fittings
 from zarvik.core.radiator.radiator import STANDS, Radiator
-from zarvik.core.vehicle.trailer import Train
-from zarvik.project.assembly.cores import in_the_wind
+from zarvik.core.vehicle.trailer import TowingCase
+from zarvik.project.assembly.cores import front_core
 from zarvik.project.document import document as doc
 
 
@@ -62,10 +62,10 @@ def fittings_of(project: doc.Project) -> Fittings:
     )
 
 
-def train_of(project: doc.Project) -> Train:
+def train_of(project: doc.Project) -> TowingCase:
     """The train of a document and its exhaust brake."""
     t = project.tow
-    return Train(
+    return TowingCase(
         mass=t.mass.si,
         grade=t.grade.si,
         speed=t.speed.si,
@@ -119,7 +119,7 @@ def _resists(project: doc.Project, face: float) -> float:
     """Pa for each kg/s squared that the charge cooler takes before a radiator of a `face` m2: on the share that it covers."""
     if project.radiator.cooler != "before" or not project.cooler.fitted:
         return 0.0
-    before = in_the_wind(project)
+    before = front_core(project)
     area = before.width * before.height
     own = RADIATOR_FLOW * area / face
     try:
@@ -136,9 +136,9 @@ def breather_of(project: doc.Project) -> Breather:
     return Breather(rings=b.rings, measured=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.long.si, end=b.end)
 
 
-def coolant_of(project: doc.Project) -> Circuit:
+def coolant_of(project: doc.Project) -> CoolantCircuit:
     """Water through the turbo of a document."""
     c, turbo = project.coolant, project.chosen
     if turbo is not None and turbo.fit.cooling == "oil":
-        return Circuit("none", c.bore.si, c.long.si, c.rise.si)
-    return Circuit(c.water, c.bore.si, c.long.si, c.rise.si)
+        return CoolantCircuit("none", c.bore.si, c.long.si, c.rise.si)
+    return CoolantCircuit(c.water, c.bore.si, c.long.si, c.rise.si)

@@ -10,7 +10,7 @@ from zarvik.project.language.language import tr
 
 
 @dataclass(frozen=True)
-class Asked:
+class ComparisonBasis:
     """What candidates are weighed by: the `stages`, engine speeds in rev/min at which the pedal goes down, `held`
     and in a gear (`geared`), the `budget` (0 for none) and the day `ready_by` (empty for none)."""
 
@@ -21,10 +21,10 @@ class Asked:
     ready_by: str
 
 
-def asked_of(project: doc.Project) -> Asked:
+def asked_of(project: doc.Project) -> ComparisonBasis:
     """What the candidates of a document are weighed by."""
     brief = project.brief
-    return Asked(stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si, brief.ready_by)
+    return ComparisonBasis(stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si, brief.ready_by)
 
 
 def stages_of(project: doc.Project) -> tuple[Stage, ...]:

@@ -8,14 +8,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
+from zarvik.core.blow_off.throttle_closing import simulate_lift_off, size_for, spring_window
 from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, HoseFailure, Overshoot, curve, duty_for, failures, hoses, overshoot
 from zarvik.core.checks import wastegate_hoses
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE, Actuator
-from zarvik.core.wastegate.hoses import said, wrongs
+from zarvik.core.wastegate.hoses import hose_faults, hoses_of_pairs
 from zarvik.core.wastegate.solenoid import ROLES
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
@@ -133,8 +133,8 @@ def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
         return ()
     if actuator.unknown_ports:
         return (message(BLOW),)
-    wrong = wrongs(said(actuator.plumbed), actuator.control)
-    return tuple(wastegate_hoses.told(w, actuator) for w in wrong) or (message(wastegate_hoses.GOOD),)
+    wrong = hose_faults(hoses_of_pairs(actuator.plumbed), actuator.control)
+    return tuple(wastegate_hoses.hose_fault_sentence(w, actuator) for w in wrong) or (message(wastegate_hoses.GOOD),)
 
 
 def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Sentence, ...]:
@@ -144,7 +144,7 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
     if valve is None or not solver.path.engine.fuel.spark or at is None:
         return ()
     here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
-    bare = lifted(solver, state, BlowOff(0.0))
+    bare = simulate_lift_off(solver, state, BlowOff(0.0))
     found = [
         message(
             "Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
@@ -156,7 +156,7 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
         else message("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here)
     ]
     if valve.diameter > 0.0:
-        fitted = lifted(solver, state, valve)
+        fitted = simulate_lift_off(solver, state, valve)
         size = Figure(valve.diameter, "length")
         if fitted.back > 1:
             found.append(message("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
@@ -279,7 +279,7 @@ def held_boost(boost: float, units: Mapping[str, str]) -> str:
     return figure(boost, "pressure_gauge", units)
 
 
-def heats(count: float) -> str:
+def cycles_text(count: float) -> str:
     """A number of heat cycles, rounded as roughly as it is known."""
     if count != count:
         return "–"

@@ -414,7 +414,7 @@ def listing(project: Project, key: str) -> Listing:
     return MAKERS[key]([x for x in register(project) if not x.lost], project.shown_units)
 
 
-def safe(text: str) -> str:
+def safe_cell(text: str) -> str:
     """A cell that no spreadsheet takes for a formula, with nothing in it that a terminal obeys."""
     plain = visible(text)
     return "'" + plain if plain.startswith(FORMULA) else plain
@@ -426,5 +426,5 @@ def as_csv(found: Listing) -> str:
     table = csv.writer(out, lineterminator="\n")
     table.writerow([tr(head) for head in found.columns])
     for row in found.rows:
-        table.writerow([safe(cell) for cell in row])
+        table.writerow([safe_cell(cell) for cell in row])
     return out.getvalue()

@@ -10,9 +10,9 @@ from collections.abc import Iterator
 from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
-from zarvik.core.joints.flanges import Pattern, Plate, plate, same
-from zarvik.core.joints.gaskets import Layer
-from zarvik.core.layout.bodies import drain_off
+from zarvik.core.joints.flanges import AdapterPlate, Pattern, holes_match, plate
+from zarvik.core.joints.gaskets import GasketLayer
+from zarvik.core.layout.bodies import drain_tilt
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
@@ -20,7 +20,7 @@ from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.parts.register import SCREWS, Noted
 from zarvik.project.document.places import RUNS, run_title
 from zarvik.project.language.language import tr, tr_format
-from zarvik.project.layout.layout import is_cast, layout, si, space_of
+from zarvik.project.layout.layout import has_cast_manifold, layout, si, space_of
 
 SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
 HOT_GAS = {"intake": 320.0, "hot_pipe": 430.0, "cold_pipe": 350.0, "manifold": 1150.0, "exhaust": 1000.0}
@@ -159,7 +159,7 @@ def _face(noted: Noted, bore: float) -> dict[str, object]:
     one = Pattern(int(noted.bolts.si), noted.across.si, noted.up.si, SCREWS[noted.screw], bore)
     other = Pattern(int(noted.other_bolts.si), noted.other_across.si, noted.other_up.si, SCREWS[noted.other_screw], noted.other_bore.si)
     layers = tuple(
-        Layer(stuff, thick.si)
+        GasketLayer(stuff, thick.si)
         for stuff, thick in ((noted.layer_1, noted.thick_1), (noted.layer_2, noted.thick_2), (noted.layer_3, noted.thick_3))
         if stuff and thick.si > 0.0
     )
@@ -221,9 +221,9 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
     )
 
 
-def plate_of(row: Row) -> Plate | None:
+def plate_of(row: Row) -> AdapterPlate | None:
     """The plate that has to go between the two flanges of a line; None where their bolts meet, or nobody measured both."""
-    if row.kind != r.JOINT or row.lost or row.one is None or row.other is None or same(row.one, row.other):
+    if row.kind != r.JOINT or row.lost or row.one is None or row.other is None or holes_match(row.one, row.other):
         return None
     return plate(row.one, row.other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
 
@@ -281,10 +281,10 @@ def _made(project: Project) -> Iterator[Row]:
     if butterfly is not None:
         yield _flange("engine__throttle", tr("Throttle on the plenum"), r.FLANGED, r.BOOST, si(butterfly, "bore"), boost, 350.0)
     yield _flange("engine__intake", tr("Intake manifold on the head"), r.FLANGED, r.BOOST, 0.0, boost, 350.0)
-    if not is_cast(project):
+    if not has_cast_manifold(project):
         yield Row("manifold__welds", r.JOINT, tr("Welds of the manifold"), tr("Manifold"), r.EXHAUST, made=r.WELDED, temperature=1150.0)
     yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
-    if not is_cast(project):
+    if not has_cast_manifold(project):
         yield from _run_joints(project, "manifold", 0.0)
     if not project.blower.fitted:
         for number in range(1, int(project.turbos_fitted.si) + 1):
@@ -364,7 +364,7 @@ def _drain_turn(project: Project, number: int) -> float:
     if not space_of(project).turbo.measured:
         return 0.0
     bodies = layout(project).turbos
-    return drain_off(bodies[number - 1])[0] if number <= len(bodies) else 0.0
+    return drain_tilt(bodies[number - 1])[0] if number <= len(bodies) else 0.0
 
 
 def _gate(project: Project, boost: float) -> Iterator[Row]:

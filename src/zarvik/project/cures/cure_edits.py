@@ -8,8 +8,8 @@ from typing import Any
 from zarvik.core.checks import Change
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.project.document.document import Project
-from zarvik.project.document.naming import called
-from zarvik.project.edits.edits import get, put
+from zarvik.project.document.naming import piece_title
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece, run_of
 from zarvik.project.language.language import tr_format
 from zarvik.project.manifold.primaries import built, equal, fitted_run
@@ -26,32 +26,32 @@ def is_long(changes: Iterable[Change]) -> bool:
     return any(change.place.startswith(LAID) for change in changes)
 
 
-def cured(project: Project, changes: Iterable[Change], progress: Progress = unwatched) -> Project:
+def with_changes(project: Project, changes: Iterable[Change], progress: Progress = unwatched) -> Project:
     """The document with the changes of a cure; each value keeps the unit of its field. Raises EntryError, Fault (where
     nothing can be laid) or KeyError for a change that does not fit the document, Stopped by `progress`."""
     for change in changes:
         if change.place == "turbo":
-            project = put(project, "turbo", change.value)
+            project = with_value(project, "turbo", change.value)
         elif change.place == "fittings.carried":
-            project = put(project, change.place, str(change.value))
+            project = with_value(project, change.place, str(change.value))
         elif change.place == "cooler.fitted":
-            project = put(project, "cooler.fitted", bool(change.value))
+            project = with_value(project, "cooler.fitted", bool(change.value))
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
-            project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
+            project = with_value(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
         elif change.place in ("gate.blow_to", "gate.control") or (isinstance(change.value, str) and change.place.startswith("gate.hose_")):
-            project = put(project, change.place, str(change.value))
+            project = with_value(project, change.place, str(change.value))
         elif change.place == "engine.limiter":
-            project = put(project, "engine.limiter", str(change.value))
+            project = with_value(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"
-            project = put(project, place, _valued(project, place, float(change.value)))
+            project = with_value(project, place, _valued(project, place, float(change.value)))
         elif change.place == "cooler.scale":
             for name in ("width", "charge_flow", "cooling_flow"):
                 now = get(project, f"cooler.{name}")
                 value = float(f"{now.si * float(change.value):.4g}")
-                project = put(project, f"cooler.{name}", now.with_si(value))
+                project = with_value(project, f"cooler.{name}", now.with_si(value))
         elif change.place == "equalise":
             project, _ = equal(project, progress)
         elif change.place == "build-primaries":
@@ -66,7 +66,7 @@ def cured(project: Project, changes: Iterable[Change], progress: Progress = unwa
         else:
             # Most are places of the document as they stand.
             place = _PLACES.get(change.place, change.place)
-            project = put(project, place, _valued(project, place, float(change.value)))
+            project = with_value(project, place, _valued(project, place, float(change.value)))
     return project
 
 
@@ -86,7 +86,7 @@ def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
         found = getattr(piece, name, None)
         if isinstance(found, Quantity):
             return found
-    raise EntryError(tr_format("“{0}” has no bore to meet", called(project, piece)))
+    raise EntryError(tr_format("“{0}” has no bore to meet", piece_title(project, piece)))
 
 
 def _straight_beside(project: Project, piece: str, behind: bool, length: float) -> Project:

@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
@@ -16,7 +16,7 @@ from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.units.units import EntryError
 
@@ -33,11 +33,11 @@ WIDENED = 3  # times that a cure of widths is carried on until it holds
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
 
-def tried(project: Project, verdict: Verdict, near: Raw | None = None) -> Case | None:
+def judged_with_cure(project: Project, verdict: Verdict, near: RawSolution | None = None) -> Case | None:
     """The case of the design with a verdict's cure, judged without cures of its own; None where the
     cure cannot be carried out or is not solved at the target. `near`: the full-load curve of the design itself."""
     try:
-        case = plain_case(assemble(cured(project, verdict.changes)), near)
+        case = plain_case(assemble(with_changes(project, verdict.changes)), near)
     except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
         return None
     return case if case.target.closure.solved else None
@@ -89,7 +89,7 @@ def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
 
 def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     near = found.case.raw
-    case, after = tried(project, verdict, near), {}
+    case, after = judged_with_cure(project, verdict, near), {}
     for _ in range(WIDENED):
         if case is None:
             return dataclasses.replace(verdict, changes=())
@@ -97,7 +97,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
         more = _further(verdict, after.get(verdict.id))
         if more is None or more.changes == verdict.changes:
             break
-        again = tried(project, more, near)
+        again = judged_with_cure(project, more, near)
         if again is None:
             break
         verdict, case = more, again

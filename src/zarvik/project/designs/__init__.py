@@ -1,8 +1,8 @@
 """Whole designs for what a document asks for: what may be another one, the search, why a design is as it is."""
 
-from zarvik.project.designs.choices import ALL_FREE, Axis, asking, axes_of, free_of
-from zarvik.project.designs.design import Design, Designs, Relief, Trade
-from zarvik.project.designs.explanations import binding, in_the_way
+from zarvik.project.designs.choices import ALL_FREE, Axis, axes_of, free_of, with_free
+from zarvik.project.designs.design import Design, Designs, LimitGain, Trade
+from zarvik.project.designs.explanations import binding, obstacles_of
 from zarvik.project.designs.limits import UNITS, Limits
 from zarvik.project.designs.search import WISHES, Search
 
@@ -13,13 +13,13 @@ __all__ = [
     "Axis",
     "Design",
     "Designs",
+    "LimitGain",
     "Limits",
-    "Relief",
     "Search",
     "Trade",
-    "asking",
     "axes_of",
     "binding",
     "free_of",
-    "in_the_way",
+    "obstacles_of",
+    "with_free",
 ]

@@ -15,13 +15,13 @@ from zarvik.core.designs.pareto import Place
 from zarvik.core.engine.belt import TOOTHED
 from zarvik.core.limits.limits import BOTTOM_END
 from zarvik.core.stock.sizes import GATES, LIFT_SHARE, PULLEY_STEP, PULLEYS, TEETH, TUBES, WALL, next_housing, openings
-from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.ask import FREE, KEPT, OTHER
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.document.places import meta, place_put
-from zarvik.project.edits.edits import whole
+from zarvik.project.document.places import meta, with_value_at
+from zarvik.project.edits.edits import completed
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
@@ -78,7 +78,7 @@ def free_of(project: Project) -> tuple[str, ...]:
     return tuple(key for key in keys if getattr(project.ask, key) == FREE)
 
 
-def asking(project: Project, free: Iterable[str]) -> Project:
+def with_free(project: Project, free: Iterable[str]) -> Project:
     """The document with just the things of `free` (keys) left free; raises EntryError for what cannot be."""
     wanted = set(free)
     strange = sorted(wanted - set(ALL_FREE))
@@ -114,7 +114,7 @@ def built(project: Project, axes: Sequence[Axis], place: Place) -> Project:
     together."""
     for axis, number in zip(axes, place, strict=True):
         project = axis.edits[number](project)
-    return whole(project)
+    return completed(project)
 
 
 def sizes_of(project: Project, axes: Sequence[Axis], place: Place) -> dict[str, str]:
@@ -182,8 +182,8 @@ def _counts(project: Project) -> Axis:
 def _with_count(count: int, project: Project) -> Project:
     if count == int(project.turbos_fitted.si):
         return project
-    project = place_put(project, "turbos_fitted", Quantity(float(count), "", "count"))
-    return place_put(project, "gate.count", Quantity(float(count), "", "count"))
+    project = with_value_at(project, "turbos_fitted", Quantity(float(count), "", "count"))
+    return with_value_at(project, "gate.count", Quantity(float(count), "", "count"))
 
 
 def _housings() -> Axis:
@@ -205,8 +205,8 @@ def _with_housing(step: int, project: Project) -> Project:
     other = next_housing(chosen.turbine.housing.si, step)
     if other is None:
         raise EntryError(tr_format("no such housing is sold"))
-    project = place_put(project, f"turbos.{chosen.id}.turbine.housing", size(other, "mm", "length"))
-    return place_put(project, "ask.housing", OTHER)
+    project = with_value_at(project, f"turbos.{chosen.id}.turbine.housing", size(other, "mm", "length"))
+    return with_value_at(project, "ask.housing", OTHER)
 
 
 def _gates(project: Project) -> Axis:
@@ -221,9 +221,9 @@ def _gates(project: Project) -> Axis:
 
 def _with_gate(gate: tuple[float, int], project: Project) -> Project:
     bore, count = gate
-    project = place_put(project, "gate.diameter", size(bore, "mm", "length"))
-    project = place_put(project, "gate.lift", size(round(LIFT_SHARE * bore, 4), "mm", "length"))
-    return place_put(project, "gate.count", Quantity(float(count), "", "count"))
+    project = with_value_at(project, "gate.diameter", size(bore, "mm", "length"))
+    project = with_value_at(project, "gate.lift", size(round(LIFT_SHARE * bore, 4), "mm", "length"))
+    return with_value_at(project, "gate.count", Quantity(float(count), "", "count"))
 
 
 def main_bore(project: Project, run: str) -> float:
@@ -278,11 +278,11 @@ def _cores(project: Project) -> Axis | None:
 def _with_core(core: tuple[float, float, float], project: Project) -> Project:
     """The document with a core by its dimensions: what was said of its rating was said of another one."""
     for name, si in zip(("width", "height", "thickness"), core, strict=True):
-        project = place_put(project, f"cooler.{name}", size(si, "mm", "length"))
+        project = with_value_at(project, f"cooler.{name}", size(si, "mm", "length"))
     for name in ("effectiveness", "drop", "capture"):
         field = meta(project, f"cooler.{name}")
-        if isinstance(field, Of) and field.unknown is not None:
-            project = place_put(project, f"cooler.{name}", field.unknown)
+        if isinstance(field, QuantitySpec) and field.unknown is not None:
+            project = with_value_at(project, f"cooler.{name}", field.unknown)
     return project
 
 
@@ -299,8 +299,8 @@ def _throttles(project: Project) -> Axis | None:
 
 def _with_throttle(what: tuple[str, str, float], project: Project) -> Project:
     run, piece, bore = what
-    project = place_put(project, f"{run}.{piece}.bore", size(bore, "mm", "length"))
-    return place_put(project, "ask.throttle", OTHER)
+    project = with_value_at(project, f"{run}.{piece}.bore", size(bore, "mm", "length"))
+    return with_value_at(project, "ask.throttle", OTHER)
 
 
 def _boosts(project: Project) -> Axis:
@@ -323,14 +323,14 @@ def _boosts(project: Project) -> Axis:
 
 
 def _with_boost(boost: float, project: Project) -> Project:
-    return place_put(project, "brief.target_boost", size(boost, "bar", "pressure_gauge"))
+    return with_value_at(project, "brief.target_boost", size(boost, "bar", "pressure_gauge"))
 
 
 def _holds(project: Project) -> Axis:
     """From which engine speed on the control lets the full boost in: at once, or so late that it is still wanted."""
     now, wish = project.brief.hold_back_until.si, project.brief.full_boost_from.si
     least = meta(project, "brief.hold_back_until")
-    assert isinstance(least, Of)
+    assert isinstance(least, QuantitySpec)
     at_once = max(NO_HOLD, least.limits[0])
     speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
     names = tuple(tr("boost at once") if s <= at_once else tr_format("boost held back until {0:.0f} rpm", s) for s in speeds)
@@ -339,7 +339,7 @@ def _holds(project: Project) -> Axis:
 
 
 def _with_hold(speed: float, project: Project) -> Project:
-    return place_put(project, "brief.hold_back_until", Quantity(round(speed), "rpm", "rotation"))
+    return with_value_at(project, "brief.hold_back_until", Quantity(round(speed), "rpm", "rotation"))
 
 
 def _pulleys(project: Project) -> Axis | None:
@@ -365,4 +365,4 @@ def _pulleys(project: Project) -> Axis | None:
 
 def _with_pulley(what: tuple[str, float], project: Project) -> Project:
     name, si = what
-    return cured(project, (Change(name, si),)) if math.isfinite(si) else project
+    return with_changes(project, (Change(name, si),)) if math.isfinite(si) else project

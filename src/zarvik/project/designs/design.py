@@ -54,7 +54,7 @@ class Trade:
 
 
 @dataclass(frozen=True)
-class Relief:
+class LimitGain:
     """What one unit more of a limit (`key`) would buy: the gain in what it helps most (`aim`, SI)."""
 
     key: str
@@ -79,7 +79,7 @@ class Designs:
     why: Verdict | None = None
     wish: str = ""
     trades: tuple[tuple[Trade, ...], ...] = ()
-    reliefs: tuple[Relief, ...] = ()
+    reliefs: tuple[LimitGain, ...] = ()
 
     @property
     def tried(self) -> int:

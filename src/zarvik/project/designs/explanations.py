@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterable
 
 from zarvik.core.checks import Verdict
-from zarvik.project.designs.design import Design, Designs, Relief, Trade
+from zarvik.project.designs.design import Design, Designs, LimitGain, Trade
 from zarvik.project.designs.limits import UNITS
 
 # Smaller differences are not told: rev/min, W, money, weeks
@@ -20,7 +20,7 @@ def values(design: Design) -> dict[str, float]:
     return {"spool": design.figures.spool, "power": -design.figures.power, "money": design.cost.money, "weeks": design.weeks}
 
 
-def good(found: Designs) -> list[Design]:
+def fulfilling_designs(found: Designs) -> list[Design]:
     """Every solved design that misses nothing of what the search screens."""
     return [d for d in found.every if not d.short]
 
@@ -28,7 +28,7 @@ def good(found: Designs) -> list[Design]:
 def trades(found: Designs, design: Design, passes: Callable[[Design], bool]) -> tuple[Trade, ...]:
     """For each wish the cheapest way among all that were solved: one unit better in it, what is worse for that.
     `passes`: does a design fail no verdict?"""
-    others, mine = good(found), values(design)
+    others, mine = fulfilling_designs(found), values(design)
     made = []
     for wish in TOLD:
         step = UNITS[wish].step if wish != "weeks" else 0.5
@@ -48,10 +48,10 @@ def _worse(mine: dict[str, float], theirs: dict[str, float], wish: str) -> float
     return sum(max(theirs[key] - mine[key], 0.0) / UNITS[key].step for key in TOLD if key != wish)
 
 
-def reliefs(found: Designs) -> tuple[Relief, ...]:
+def reliefs(found: Designs) -> tuple[LimitGain, ...]:
     """What one unit more of each limit would buy, by the designs that miss that limit alone and by no more than a
     unit. A limit that would buy nothing is left out."""
-    inside = good(found)
+    inside = fulfilling_designs(found)
     made = []
     for key, unit in UNITS.items():
         near = [d for d in found.every if d.short and set(d.short) == {key} and d.short[key] <= unit.step * 1.001]
@@ -67,7 +67,7 @@ def reliefs(found: Designs) -> tuple[Relief, ...]:
                 if best is None or size > best[0]:
                     best = size, aim, gain
         if best is not None:
-            made.append(Relief(key, best[1], best[2]))
+            made.append(LimitGain(key, best[1], best[2]))
     return tuple(made)
 
 
@@ -81,7 +81,7 @@ def binding(design: Design) -> tuple[Verdict, ...]:
     return tuple(found[:4])
 
 
-def in_the_way(found: Designs) -> dict[str, float]:
+def obstacles_of(found: Designs) -> dict[str, float]:
     """What stands in the way of an impossible target: what the design misses that comes nearest to all."""
     left = [d for d in found.every if d.short]
     if not left:

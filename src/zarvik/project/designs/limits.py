@@ -82,8 +82,8 @@ class Limits:
     @classmethod
     def of(cls, build: Build) -> Limits:
         """Those of a build."""
-        means = build.means
-        return cls(build.target.power, build.boost.wish, means.budget if means else 0.0, means.weeks if means else 0.0)
+        resources = build.resources
+        return cls(build.target.power, build.boost.wish, resources.budget if resources else 0.0, resources.weeks if resources else 0.0)
 
     def tightened(self, wish: str, figures: Candidate, cost: Cost, weeks: float) -> Limits:
         """With one wish more than a design gives: `spool`, `power`, `money` or `weeks`, by one unit."""
@@ -97,7 +97,7 @@ class Limits:
         return dataclasses.replace(self, weeks=max(weeks - 0.5 * step, 0.1))
 
 
-def shorts(build: Build, limits: Limits, figures: Candidate, cost: Cost, weeks: float) -> dict[str, float]:
+def shortfalls(build: Build, limits: Limits, figures: Candidate, cost: Cost, weeks: float) -> dict[str, float]:
     """By how much a design misses each thing that it must fulfil, in the unit (SI) of UNITS; only what it misses, nan
     where it is not solved."""
     f, car = figures, build.car
@@ -121,7 +121,7 @@ def shorts(build: Build, limits: Limits, figures: Candidate, cost: Cost, weeks: 
     return {key: value for key, value in found.items() if not value <= 1e-9 * UNITS[key].step}
 
 
-def short_of(missed: Mapping[str, float], build: Build, limits: Limits) -> float:
+def total_shortfall(missed: Mapping[str, float], build: Build, limits: Limits) -> float:
     """How far a design is from what it must fulfil: its shortfalls, each over what counts one; 0 for none."""
     whole = {
         "power": limits.power,
@@ -171,15 +171,15 @@ def aims(ask: Ask, limits: Limits, figures: Candidate, cost: Cost, weeks: float,
     return {aim: every[aim] for aim in wanted or AIMS}
 
 
-def worth_of(names: tuple[str, ...], usual: float) -> tuple[float, ...]:
+def aim_scales(names: tuple[str, ...], usual: float) -> tuple[float, ...]:
     """What counts one in each aim; `usual`: money that the present design costs."""
     worth = _WORTH | {"money": max(_WORTH_OF_MONEY * usual, 1.0)}
     return tuple(worth[name] for name in names)
 
 
-def merit(ask: Ask, score: Score, names: tuple[str, ...], usual: float) -> float:
+def weighted_sum(ask: Ask, score: Score, names: tuple[str, ...], usual: float) -> float:
     """The weighted sum of a design's aims, the less the better; `usual`: money that the present design costs."""
-    worth = dict(zip(names, worth_of(names, usual), strict=True))
+    worth = dict(zip(names, aim_scales(names, usual), strict=True))
     weights = {aim: WEIGHTS[getattr(ask, WEIGHT_OF[aim])] for aim in names}
     if not any(weights.values()):
         weights = dict.fromkeys(names, 1.0)

@@ -11,12 +11,12 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import first_answer
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.budget.resources import Cost
-from zarvik.core.candidates.catalogue_search import glance
+from zarvik.core.candidates.catalogue_search import rough_estimate
 from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
 from zarvik.core.common.constants import HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, part, unwatched
-from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
+from zarvik.core.designs.pareto import Evaluations, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import pull
 from zarvik.core.whole_build.build import Build
@@ -26,7 +26,7 @@ from zarvik.project.assembly.turbos import core_turbo
 from zarvik.project.designs.choices import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
 from zarvik.project.designs.design import Design, Designs
 from zarvik.project.designs.explanations import reliefs, trades
-from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
+from zarvik.project.designs.limits import Limits, aim_scales, aims, room, shortfalls, total_shortfall, weighted_sum
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import tr_format
@@ -75,9 +75,9 @@ class Search:
             figures = candidate(prepare(build), mouth=build.mouth_speed > 0.0)
         except (EntryError, ProjectProblems, ValueError):
             return None
-        total = cost(bill(build, build.means))
+        total = cost(bill(build, build.resources))
         weeks = total.weeks(project.shop.hours.si)
-        missed = shorts(build, self.limits, figures, total, weeks)
+        missed = shortfalls(build, self.limits, figures, total, weeks)
         least = room(figures, project.engine.trusted_boost.si)
         found = Design(
             project=project,
@@ -105,7 +105,7 @@ class Search:
             project.ask, self.limits, design.figures, design.cost, design.weeks, latest=1.5 * project.engine.rev_limit.si, least=design.room
         )
         self._names = tuple(worth)
-        short = short_of(design.short, self._system(design), self.limits) if design.short else 0.0
+        short = total_shortfall(design.short, self._system(design), self.limits) if design.short else 0.0
         return Score(tuple(worth.values()), short)
 
     def _system(self, design: Design) -> Build:
@@ -129,13 +129,13 @@ class Search:
 
     def merit(self, design: Design) -> float:
         """What a design is worth by what matters, the less the better."""
-        return merit(self.project.ask, self._score(design), self._names, self._usual)
+        return weighted_sum(self.project.ask, self._score(design), self._names, self._usual)
 
     def moved(self, design: Design) -> int:
         """How many sizes differ from the present ones."""
         return sum(a != b for a, b in zip(design.place, self.own, strict=True))
 
-    def so_far(self, found: Found, most: int = 6) -> Designs:
+    def so_far(self, found: Evaluations, most: int = 6) -> Designs:
         """The best of a search that still goes on, not judged yet."""
         front = found.front()
         scores = [s for p in front if (s := found.scores[p]) is not None]
@@ -230,7 +230,7 @@ class Search:
             wish=self.wish,
         )
 
-    def _others(self, front: list[Place], found: Found) -> Iterator[Place]:
+    def _others(self, front: list[Place], found: Evaluations) -> Iterator[Place]:
         """Designs behind the front that miss no limit, the best first."""
         behind = [p for p, s in found.scores.items() if s is not None and s.short == 0.0 and p not in front]
         yield from sorted(behind, key=lambda p: self.merit(self._designs[p]))
@@ -279,9 +279,9 @@ class Search:
 
     def _glanced(self, place: Place, build: Build) -> float:
         """How a design looks at a glance: how far it is from what it must fulfil, then by its early boost."""
-        figures = glance(prepare(build))
-        missed = shorts(build, self.limits, figures, Cost(), 0.0)
-        return short_of(missed, build, self.limits) if missed else figures.spool * 1e-7
+        figures = rough_estimate(prepare(build))
+        missed = shortfalls(build, self.limits, figures, Cost(), 0.0)
+        return total_shortfall(missed, build, self.limits) if missed else figures.spool * 1e-7
 
     def _about(self, axis: int) -> tuple[int, ...]:
         """The present size of an axis, one down and one up."""
@@ -305,11 +305,11 @@ class Search:
 
     def _twins(self, one: Design, two: Design) -> bool:
         """Do two designs hardly differ in anything that matters?"""
-        worth = worth_of(self._names, self._usual)
+        worth = aim_scales(self._names, self._usual)
         pairs = zip(self._score(one).aims, self._score(two).aims, worth, strict=True)
         return all(abs(a - b) < ALIKE * w for a, b, w in pairs)
 
-    def _order(self, front: list[Place], found: Found, most: int) -> list[Place]:
+    def _order(self, front: list[Place], found: Evaluations, most: int) -> list[Place]:
         """The front in the order in which it is judged: what is worth most first, then what is unlike it."""
         scores = [s for p in front if (s := found.scores[p]) is not None]
         if self.wish:
@@ -321,7 +321,7 @@ class Search:
         # A design is only looked at for something in which it is worth more than the best one.
         first = found.scores[best[0]]
         assert first is not None
-        worth = worth_of(self._names, self._usual)
+        worth = aim_scales(self._names, self._usual)
         unlike = [i for i, s in enumerate(scores) if any(b - a >= CLEARLY * w for a, b, w in zip(s.aims, first.aims, worth, strict=True))]
         rest = diverse([front[i] for i in unlike], [scores[i] for i in unlike], self.sizes, 4 * most)
         found_rest = [front[unlike[i]] for i in rest]
@@ -361,7 +361,7 @@ class Search:
                 return judged
         return None
 
-    def _narrowest(self, found: Found) -> tuple[float, Design, Verdict] | None:
+    def _narrowest(self, found: Evaluations) -> tuple[float, Design, Verdict] | None:
         """The design that was left out most narrowly, with the verdict that fails."""
         left = [
             (s.short, d) for p, s in found.scores.items() if s is not None and s.short > 0.0 and (d := self._designs.get(p)) is not None

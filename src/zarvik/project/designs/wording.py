@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from zarvik.project.designs.design import Design, Designs, Relief, Trade
-from zarvik.project.designs.explanations import in_the_way
+from zarvik.project.designs.design import Design, Designs, LimitGain, Trade
+from zarvik.project.designs.explanations import obstacles_of
 from zarvik.project.designs.limits import UNITS
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure
@@ -22,7 +22,7 @@ _COSTS = {
 }
 
 
-def gain(relief: Relief, units: Mapping[str, str]) -> str:
+def gain(relief: LimitGain, units: Mapping[str, str]) -> str:
     """What one unit more of a limit would buy, as “Target power −10 hp: full boost 230 rpm earlier”."""
     unit = UNITS[relief.key]
     step = ("+" if unit.sign > 0.0 else "−") + figure(unit.step, unit.kind, units)
@@ -45,7 +45,7 @@ def price(trade: Trade, units: Mapping[str, str]) -> str:
 def obstacles(found: Designs, units: Mapping[str, str]) -> list[str]:
     """What stands in the way of an impossible target, as “Full boost wanted from: missed by 80 rpm”."""
     made = []
-    for key, value in in_the_way(found).items():
+    for key, value in obstacles_of(found).items():
         unit = UNITS[key]
         size = figure(value, unit.kind, units) if value == value else tr("more than can be solved")
         made.append(tr_format("{0}: missed by {1}", tr(unit.title), size))

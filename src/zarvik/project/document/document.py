@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import ConfigDict, Field, model_validator
 
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.ask import Ask
 from zarvik.project.document.parts.blower import Blower
 from zarvik.project.document.parts.brief import Brief
@@ -55,10 +55,10 @@ if TYPE_CHECKING:
 else:
     # The union of all kinds, told apart by the file's key "kind".
     AnyPiece = Annotated[functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")]
-_FITTED = Of(kind="count", low="1", high="4", unit="", title="Turbos side by side", help="They share the air and the gas evenly")
+_FITTED = QuantitySpec(kind="count", low="1", high="4", unit="", title="Turbos side by side", help="They share the air and the gas evenly")
 
 
-_OWN = Of(
+_OWN = QuantitySpec(
     kind="count",
     low="0",
     high="200",
@@ -119,8 +119,8 @@ class Project(Part):
 
     document: Literal["zarvik-project"] = Field("zarvik-project", alias="schema")
     schema_version: int = Field(SCHEMA_VERSION, ge=1, le=SCHEMA_VERSION)
-    name: Annotated[str, Words("Project", 120)] = "New build"
-    note: Annotated[str, Words("Note", 4000)] = ""
+    name: Annotated[str, TextSpec("Project", 120)] = "New build"
+    note: Annotated[str, TextSpec("Note", 4000)] = ""
     invented: bool = False
     units: Annotated[str, Choice("Units shown", lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")))] = (
         "mixed"
@@ -201,20 +201,20 @@ class Project(Part):
 class Variant(Part):
     """A design that is kept beside the present one, under a name."""
 
-    name: Annotated[str, Words("Variant", 60)]
+    name: Annotated[str, TextSpec("Variant", 60)]
     design: Project
 
 
-_POWER = Of("power", "0 hp", "10000 hp", "hp", "Power that was found")
-_SPOOL = Of("rotation", "0 rpm", "30000 rpm", "rpm", "Full boost that was found")
-_MONEY = Of("money", "0 €", "10000000 €", "€", "Money that was found")
-_WEEKS = Of("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks that were found")
+_POWER = QuantitySpec("power", "0 hp", "10000 hp", "hp", "Power that was found")
+_SPOOL = QuantitySpec("rotation", "0 rpm", "30000 rpm", "rpm", "Full boost that was found")
+_MONEY = QuantitySpec("money", "0 €", "10000000 €", "€", "Money that was found")
+_WEEKS = QuantitySpec("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks that were found")
 
 
 class Taken(Part):
     """A design that a search found and that was taken over: its figures as they were found, and the design itself."""
 
-    title: Annotated[str, Words("Taken design", 200)] = ""
+    title: Annotated[str, TextSpec("Taken design", 200)] = ""
     power: Annotated[Quantity, _POWER] = _POWER("0 hp")
     threshold: Annotated[Quantity, _SPOOL] = _SPOOL("0 rpm")
     money: Annotated[Quantity, _MONEY] = _MONEY("0 €")

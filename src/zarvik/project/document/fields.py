@@ -35,7 +35,7 @@ KEY = re.compile(r"[\w-]+")
 
 
 @dataclass(frozen=True)
-class Of:
+class QuantitySpec:
     """A field that holds a quantity.
 
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
@@ -172,7 +172,7 @@ class Choice:
 
 
 @dataclass(frozen=True)
-class Words:
+class TextSpec:
     """A field that holds free text of at most `most` characters; with `key`, a name that places and
     cures are addressed by."""
 
@@ -204,7 +204,7 @@ _DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d.%m.%y", "%d %B %Y", "%d %b %Y", "%B %d %Y",
 
 
 @dataclass(frozen=True)
-class Day(Words):
+class Day(TextSpec):
     """A field that holds a date, empty while none is said; written as 2027-06-12."""
 
     most: int = 40
@@ -225,4 +225,4 @@ class Day(Words):
         raise EntryError(tr_format("{0}: “{1}” is no date that is understood: write 2027-06-12 or 12 June 2027", tr(self.title), text))
 
 
-FieldMeta = Of | Choice | Words
+FieldMeta = QuantitySpec | Choice | TextSpec

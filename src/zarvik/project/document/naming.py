@@ -22,7 +22,7 @@ def _low(text: str) -> str:
     return text[:1].lower() + text[1:]
 
 
-def called(project: Project, piece: Piece) -> str:
+def piece_title(project: Project, piece: Piece) -> str:
     """A piece in the whole project: its name, or its kind and the run it is in, as “Straight 2, hot
     charge pipe”."""
     if piece.name:

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.language.language import tr, tr_format
 
@@ -67,13 +67,13 @@ def _child(node: Any, key: str) -> Any:
     raise KeyError(key)
 
 
-def meta(project: Project, place: str) -> Of | Choice | Words | None:
+def meta(project: Project, place: str) -> QuantitySpec | Choice | TextSpec | None:
     """Metadata of the field at `place`."""
     owner, _, name = place.rpartition(".")
     return field_meta(get(project, owner) if owner else project, name)
 
 
-def place_put(project: Project, place: str, value: Any) -> Project:
+def with_value_at(project: Project, place: str, value: Any) -> Project:
     """The document with another value at `place`, unchecked."""
     changed: Project = _put(project, place.split("."), value)
     return changed

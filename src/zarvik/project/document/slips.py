@@ -9,7 +9,7 @@ from zarvik.core.engine.belt import RIBBED, Belt
 from zarvik.core.estimates.typical_values import rotor_inertia
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.document.places import meta
 from zarvik.project.language.language import tr_format
@@ -74,7 +74,7 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
         yield "car.pull_from", tr_format("the pull begins at {0}, over the rev limit of {1}", project.car.pull_from, limit)
     if project.blower.fitted and project.blower.ratio.known == UNKNOWN:
         field = meta(project, "blower.ratio")
-        low, high = field.limits if isinstance(field, Of) else (0.0, 1e9)
+        low, high = field.limits if isinstance(field, QuantitySpec) else (0.0, 1e9)
         if not low <= belt.ratio <= high:
             place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"
             yield (

@@ -5,15 +5,15 @@ from __future__ import annotations
 from zarvik.core.connections import row as r
 from zarvik.project.connections.register import TEMPLATES, register
 from zarvik.project.document.document import MOST_NOTED, Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
-from zarvik.project.edits.edits import put, whole
+from zarvik.project.edits.edits import completed, with_value
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import EntryError, parse
 
 
-def noted(project: Project, key: str) -> Noted:
+def connection_note(project: Project, key: str) -> Noted:
     """What was said of a line, or what stands for nothing being said. Raises KeyError for a line that is none."""
     found = next((n for n in project.registered if n.id == key), None)
     if found is not None:
@@ -30,25 +30,25 @@ def with_line(project: Project, key: str) -> Project:
         return project
     if len(project.registered) >= MOST_NOTED:
         raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
-    return project.model_copy(update={"registered": (*project.registered, noted(project, key))})
+    return project.model_copy(update={"registered": (*project.registered, connection_note(project, key))})
 
 
-def said(project: Project, key: str, name: str, value: object) -> Project:
+def with_connection_note(project: Project, key: str, name: str, value: object) -> Project:
     """The document with something said of a line: a quantity, the key of a choice, words. Raises EntryError for what it cannot be,
     KeyError for a strange line or entry."""
     made = with_line(project, key)
-    return put(made, f"registered.{key}.{name}", value)
+    return with_value(made, f"registered.{key}.{name}", value)
 
 
 def typed(project: Project, key: str, name: str, text: str) -> Project:
-    """`said` with what was typed: quantities with their units, choices by their key. Raises as that."""
-    found = field_meta(noted(project, key), name)
+    """`with_connection_note` with what was typed: quantities with their units, choices by their key. Raises as that."""
+    found = field_meta(connection_note(project, key), name)
     if found is None:
         raise KeyError(name)
     value: object = text
-    if isinstance(found, Of):
+    if isinstance(found, QuantitySpec):
         value = parse(text, found.kind, default_unit=found.unit)
-    return said(project, key, name, value)
+    return with_connection_note(project, key, name, value)
 
 
 def add_line(project: Project, kind: str, **values: object) -> tuple[Project, str]:
@@ -63,7 +63,7 @@ def add_line(project: Project, kind: str, **values: object) -> tuple[Project, st
     if len(project.registered) >= MOST_NOTED:
         raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
     line = Noted.model_validate({"id": key, "kind": kind, **values})
-    return whole(project.model_copy(update={"registered": (*project.registered, line)})), key
+    return completed(project.model_copy(update={"registered": (*project.registered, line)})), key
 
 
 def from_template(project: Project, name: str) -> Project:
@@ -80,13 +80,13 @@ def take_out(project: Project, key: str) -> Project:
     """The document without what was said of a line: one by hand is gone, one of the design is as the design says. Raises KeyError."""
     if not any(n.id == key for n in project.registered):
         raise KeyError(key)
-    return whole(project.model_copy(update={"registered": tuple(n for n in project.registered if n.id != key)}))
+    return completed(project.model_copy(update={"registered": tuple(n for n in project.registered if n.id != key)}))
 
 
 def tick(project: Project, key: str) -> Project:
     """The line one state further, as a hand ticks it: open, dry-fitted, hand tight, torqued, leak-tested; opened again begins anew.
     Raises KeyError."""
     order = (r.OPEN, r.DRY, r.HAND, r.TORQUED, r.TESTED)
-    now = noted(project, key).state
+    now = connection_note(project, key).state
     after = r.HAND if now == r.REOPENED else r.REOPENED if now == r.TESTED else order[order.index(now) + 1]
-    return said(project, key, "state", after)
+    return with_connection_note(project, key, "state", after)

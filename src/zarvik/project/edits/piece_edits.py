@@ -7,8 +7,8 @@ from typing import Any
 
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
-from zarvik.project.document.places import get, place_put, runs_of
-from zarvik.project.edits.edits import whole
+from zarvik.project.document.places import get, runs_of, with_value_at
+from zarvik.project.edits.edits import completed
 from zarvik.project.units.units import Quantity
 
 
@@ -59,13 +59,13 @@ def insert_piece(project: Project, run: str, index: int, kind: str, **values: An
         if near:
             fields["material"] = near
     piece = model.model_validate(fields)
-    return whole(_with_run(project, run, (*pieces[:index], piece, *pieces[index:]))), key
+    return completed(_with_run(project, run, (*pieces[:index], piece, *pieces[index:]))), key
 
 
 def remove_piece(project: Project, piece: str) -> Project:
     """The document without a piece, its estimates as they are then. Raises EntryError, and KeyError for a piece that is not there."""
     run = run_of(project, piece)
-    return whole(_with_run(project, run, tuple(p for p in get(project, run) if p.id != piece)))
+    return completed(_with_run(project, run, tuple(p for p in get(project, run) if p.id != piece)))
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
@@ -77,9 +77,9 @@ def move_piece(project: Project, piece: str, index: int) -> Project:
     old = next(i for i, p in enumerate(pieces) if p.id == piece)
     moved = pieces.pop(old)
     pieces.insert(max(0, min(index, len(pieces))), moved)
-    return whole(_with_run(project, run, tuple(pieces)))
+    return completed(_with_run(project, run, tuple(pieces)))
 
 
 def _with_run(project: Project, run: str, pieces: tuple[Piece, ...]) -> Project:
-    changed: Project = place_put(project, run, pieces)
+    changed: Project = with_value_at(project, run, pieces)
     return changed

@@ -9,7 +9,7 @@ from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.project.assembly.engines import core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import TABLES, check_table
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import KINDS, EntryError, parse, unit_of
 
@@ -77,13 +77,13 @@ def put_table(project: Project, name: str, rows: Rows) -> Project:
         check_table(name, rows)
     except ValueError as error:
         raise EntryError(str(error)) from None
-    return put(project, f"engine.{name}", rows)
+    return with_value(project, f"engine.{name}", rows)
 
 
 def choose_breathing(project: Project, key: str) -> Project:
     """The document with another source of VE. A table that has no rows yet begins as what the
     engine has now, so that there is something to overwrite; raises EntryError."""
-    changed = put(project, "engine.breathing", key)
+    changed = with_value(project, "engine.breathing", key)
     name = {"table": "breathing_table", "stock_torque": "stock_torque"}.get(key)
     if name is None or len(getattr(project.engine, name)) >= 2:
         return changed
@@ -101,7 +101,7 @@ def choose_breathing(project: Project, key: str) -> Project:
 def choose_mixture(project: Project, key: str) -> Project:
     """The document with one lambda or a table of it; an empty table begins as the one lambda. Raises
     EntryError."""
-    changed = put(project, "engine.mixture", key)
+    changed = with_value(project, "engine.mixture", key)
     if key != "table" or project.engine.lambda_table:
         return changed
     engine = project.engine
@@ -112,7 +112,7 @@ def choose_mixture(project: Project, key: str) -> Project:
 def choose_fuelling(project: Project, key: str) -> Project:
     """The document with fuel by lambda or by the pump; an empty table begins as the one delivery. Raises
     EntryError."""
-    changed = put(project, "engine.fuelling", key)
+    changed = with_value(project, "engine.fuelling", key)
     if key != "table" or len(project.engine.delivery_table) >= 2:
         return changed
     engine = project.engine

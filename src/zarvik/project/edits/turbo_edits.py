@@ -7,7 +7,7 @@ import itertools
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.decision import MOST_LINES
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.edits.edits import whole
+from zarvik.project.edits.edits import completed
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import EntryError
 
@@ -19,17 +19,17 @@ def add_turbo(project: Project, turbo: Turbo) -> Project:
         free = next(f"{turbo.id}-{n}" for n in itertools.count(2) if f"{turbo.id}-{n}" not in keys)
         turbo = turbo.model_copy(update={"id": free})
     chosen = project.turbo or turbo.id
-    return whole(project.model_copy(update={"turbos": (*project.turbos, turbo), "turbo": chosen}))
+    return completed(project.model_copy(update={"turbos": (*project.turbos, turbo), "turbo": chosen}))
 
 
 def remove_turbo(project: Project, key: str) -> Project:
     """The document without a candidate; raises EntryError for the chosen one."""
     if key == project.turbo:
         raise EntryError(tr_format("the chosen turbo stays: choose another one first"))
-    return whole(project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)}))
+    return completed(project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)}))
 
 
-def decided(project: Project, given_up: tuple[str, ...]) -> Project:
+def with_decision(project: Project, given_up: tuple[str, ...]) -> Project:
     """The document with the chosen turbo noted as the decision, its reason as it stands, and what it gives up, a
     line for each other."""
     chosen = project.chosen

@@ -15,7 +15,7 @@ from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import EntryError, Quantity
 
 ENTRIES = ("pump", "element", "rack", "screw")  # entries of the engine that say how far a pump is turned up
@@ -31,7 +31,7 @@ PAST = 2  # failing settings that are still shown
 
 
 @dataclass(frozen=True, kw_only=True)
-class Setting:
+class PumpSetting:
     """A pump at a setting: its `title`, the `entries` of the engine that make it (name and value), whether it is set so `now`. `gives` m3
     an injection at the target speed, `power` W there, the most `torque` N m at `torque_speed` rev/min, the `least` lambda of full load, the
     hottest `gas` K before the turbine. `state`: the worst of what more fuel moves, and the `reasons` for it;
@@ -51,10 +51,10 @@ class Setting:
     limited: bool = False
 
 
-def set_to(project: Project, setting: Setting) -> Project:
+def with_setting(project: Project, setting: PumpSetting) -> Project:
     """The document with its pump at a setting. Raises EntryError."""
     for name, value in setting.entries:
-        project = put(project, f"engine.{name}", value)
+        project = with_value(project, f"engine.{name}", value)
     return project
 
 
@@ -81,7 +81,7 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
         yield message("Screw in by {turns}", turns=f"{n * TURN:g}"), {**plain, "screw": e.screw.with_si(n * TURN)}
 
 
-def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting, ...]:
+def settings(project: Project, progress: Progress = unwatched) -> tuple[PumpSetting, ...]:
     """A pump that says what it gives, setting by setting, until two settings fail. Raises Fault for an engine without such a pump;
     ProjectProblems
     for a document that cannot be assembled."""
@@ -96,7 +96,7 @@ def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting,
 
     if not any(is_now(entries) for _, entries in wanted):
         wanted.append((message("As it is set now"), {name: getattr(e, name) for name in ENTRIES}))
-    found: list[Setting] = []
+    found: list[PumpSetting] = []
     failed = 0
     for number, (title, entries) in enumerate(wanted):
         progress(number / len(wanted))
@@ -112,16 +112,16 @@ def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting,
     return tuple(sorted(found, key=lambda s: s.gives))
 
 
-def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: bool) -> Setting:
+def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: bool) -> PumpSetting:
     for name, value in entries.items():
-        project = put(project, f"engine.{name}", value)
+        project = with_value(project, f"engine.{name}", value)
     case = plain_case(assemble(project))
     seen = [v for v in judge(case) if v.id in SEES]
     # What has no state at the target is no setting to drive with.
     state = max((v.state for v in seen), key=RANK.__getitem__, default=OPEN) if case.target.closure.solved else FAILS
     usable = [p for p in case.solved if p.speed >= 1.5 * case.build.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
-    return Setting(
+    return PumpSetting(
         title=title,
         entries=tuple(entries.items()),
         now=now,
@@ -137,7 +137,7 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
     )
 
 
-def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]:
+def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, ...]:
     """How far it may be turned, what is in the way of more, and what is still missing of the `wanted` W."""
     limited = any(s.limited for s in found)
     good = [s for s in found if s.state != FAILS]
@@ -178,7 +178,7 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
     return tuple(told)
 
 
-def _why(setting: Setting) -> Sentence:
+def _why(setting: PumpSetting) -> Sentence:
     first, *rest = setting.reasons or (None,)
     if first is None:
         return message("it is not solved")

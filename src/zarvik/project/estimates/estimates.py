@@ -13,16 +13,16 @@ from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.intercooler.core_size import Core
-from zarvik.project.assembly.cores import core_of, flows_in_use, front_air, front_of, in_the_wind, wind_of
+from zarvik.project.assembly.cores import core_of, flows_in_use, front_air, front_core, front_of, wind_of
 from zarvik.project.assembly.engines import core_engine
 from zarvik.project.assembly.turbos import belt_of
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.turbo import Turbo, lines_of
-from zarvik.project.document.places import RUNS, get, meta, place_put
+from zarvik.project.document.places import RUNS, get, meta, with_value_at
 from zarvik.project.document.slips import tip_of
 from zarvik.project.language.language import tr_format
-from zarvik.project.layout.layout import pieced, si, summed
+from zarvik.project.layout.layout import has_pieced_primaries, si, summed
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, unit_of
 
 Estimator = Callable[[Project], Estimate | None]
@@ -98,7 +98,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "gate.discharge": _discharge,
     "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
     "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.ratio.si, p.brief.target_boost.si),
-    "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
+    "cooler.capture": lambda p: core.capture_share(front_core(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
     "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness, core.water_effectiveness),
     "cooler.drop": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
     "cooler.front": _front,
@@ -148,11 +148,11 @@ def _sound(project: Project, place: str) -> Estimate | None:
 def unknown_places(project: Project) -> Iterator[str]:
     """Places of the entries that nobody knows, in the order in which their estimates build on each
     other."""
-    found = set(facts(project))
+    found = set(uncertain_places(project))
     for place in ESTIMATORS:
         if place in found and get(project, place).known == UNKNOWN:
             yield place
-    for place in facts(project):
+    for place in uncertain_places(project):
         if place not in ESTIMATORS and get(project, place).known == UNKNOWN:
             yield place
 
@@ -160,7 +160,7 @@ def unknown_places(project: Project) -> Iterator[str]:
 _ROOMS = ("brief", "engine", "gate", "blower", "bay", "car", "cooler")
 
 
-def facts(project: Project) -> Iterator[str]:
+def uncertain_places(project: Project) -> Iterator[str]:
     """Places of all entries that are good to something: facts, not sizes that one chooses."""
     for room in _ROOMS:
         part = getattr(project, room)
@@ -188,7 +188,7 @@ def _doubtful(model: type) -> tuple[str, ...]:
         found = tuple(
             name
             for name, field in model.model_fields.items()  # type: ignore[attr-defined]
-            if any(isinstance(m, Of) and m.doubt is not None for m in field.metadata)
+            if any(isinstance(m, QuantitySpec) and m.doubt is not None for m in field.metadata)
         )
         _KNOWN_MODELS[model] = found
     return found
@@ -218,7 +218,7 @@ def filled(project: Project) -> Project:
         found = _sound(project, place)
         old: Quantity = get(project, place)
         field = meta(project, place)
-        if found is None or not isinstance(field, Of) or not math.isfinite(found.value):
+        if found is None or not isinstance(field, QuantitySpec) or not math.isfinite(found.value):
             continue
         low, high = field.limits
         unit = unit_of(old.kind, old.unit)
@@ -226,20 +226,20 @@ def filled(project: Project) -> Project:
         if old.kind == "rotation":
             value = round(value / 10.0) * 10.0
         if value != old.value:
-            project = place_put(project, place, dataclasses.replace(old, value=value))
+            project = with_value_at(project, place, dataclasses.replace(old, value=value))
     return project
 
 
 def check_filled(project: Project) -> None:
     """Raises EntryError when what the document works out for itself may not stand in it: every part is
     allowed, and their sum is not. What an edit lets in can be saved and read again."""
-    for piece in project.manifold if pieced(project) else ():
+    for piece in project.manifold if has_pieced_primaries(project) else ():
         if piece.kind != "primaries":
             continue
         for name in ("count", "length", "bore", "turns"):
             try:
                 field = meta(project, f"manifold.{piece.id}.{name}")
-                if isinstance(field, Of):
+                if isinstance(field, QuantitySpec):
                     field.check(getattr(piece, name))
             except EntryError as error:
                 raise EntryError(tr_format("the primaries taken together: {0}", error)) from None
@@ -255,7 +255,7 @@ def check_filled(project: Project) -> None:
 def spread_of(project: Project, place: str) -> float:
     """What the entry at `place` is good to, up and down (19 times out of 20), as a difference in SI."""
     field, quantity = meta(project, place), get(project, place)
-    if not isinstance(field, Of):
+    if not isinstance(field, QuantitySpec):
         return 0.0
     if quantity.known == UNKNOWN:
         found = _sound(project, place)
@@ -267,7 +267,7 @@ def spread_of(project: Project, place: str) -> float:
 def origin(project: Project, place: str) -> Sentence | None:
     """How the entry at `place` came to be known, in words; None for a plain size that one chooses."""
     field, quantity = meta(project, place), get(project, place)
-    if not isinstance(field, Of) or field.doubt is None:
+    if not isinstance(field, QuantitySpec) or field.doubt is None:
         return None
     if quantity.known == UNKNOWN:
         found = _sound(project, place)

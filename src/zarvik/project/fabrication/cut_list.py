@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from zarvik.core.checks.layout import seams
+from zarvik.core.checks.layout import weld_positions
 from zarvik.core.common.sentences import Fault, Sentence, message
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
@@ -17,12 +17,12 @@ from zarvik.core.fabrication.templates import PieCuts, pie_cuts
 from zarvik.core.layout import placement as core
 from zarvik.core.layout.clash import hidden, trace
 from zarvik.core.layout.frame import Frame, start
-from zarvik.core.layout.run import Placed, Row, Segment, mass, placed, table_of, volume
+from zarvik.core.layout.run import Placed, Row, Segment, mass, place_pieces, table_of, volume
 from zarvik.core.materials.table import values
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.assembly.resources import rates_of
 from zarvik.project.document.document import Project
-from zarvik.project.document.naming import called, numbered
+from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.parts.space import Stock as StockLine
 from zarvik.project.document.places import PRIMARIES, get, run_title
@@ -160,9 +160,9 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
             try:
                 pie = pie_cuts(s.outside, s.radius, s.angle, max(round(si(piece, "cuts")), 1))
             except ValueError as error:
-                faults.append(f"{called(project, piece)}: {reason(error)}")
+                faults.append(f"{piece_title(project, piece)}: {reason(error)}")
         name = numbered(pieces, piece)
-        label = called(project, piece)
+        label = piece_title(project, piece)
         if run.startswith(PRIMARIES):
             label = tr_format("{0} of cylinder {1}", name, get(project, run.rpartition(".")[0]).cylinder)
         turn = math.remainder(rolled, 2.0 * math.pi)
@@ -375,7 +375,7 @@ def _run(project: Project, run: str, cuts: Sequence[Cut]) -> RunCuts:
         run=run,
         title=run_title(project, run),
         cuts=tuple(cuts),
-        placed=placed(order, start()),
+        placed=place_pieces(order, start()),
         table=table_of([s for s in order if s.kind != "throttle"]),
         welds=welds,
         weld_length=sum(around),
@@ -400,7 +400,7 @@ def tacking(project: Project) -> tuple[Sentence, ...]:
     for one in lines:
         others = [traces[o.key] for o in lines if o is not one and o.bank == one.bank]
         shares[one.key] = max(
-            (hidden(p.first, 0.5 * p.segment.outside, others, traces[one.key], way) for p, way in seams(one)), default=0.0
+            (hidden(p.first, 0.5 * p.segment.outside, others, traces[one.key], way) for p, way in weld_positions(one)), default=0.0
         )
     cylinders = {core.PRIMARY + p.id: int(p.cylinder.si) for p in project.primaries}
     rows = [

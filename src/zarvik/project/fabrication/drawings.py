@@ -14,11 +14,11 @@ from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, str
 from zarvik.core.fabrication.templates import mitre, saddle
 from zarvik.project.connections.register import plate_of, register
 from zarvik.project.document.document import Project
-from zarvik.project.document.naming import called, numbered
+from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.places import get, run_title
 from zarvik.project.fabrication.cut_list import wall_of
 from zarvik.project.language.language import reason
-from zarvik.project.layout.layout import all_runs, head_of, layout, pieced, primary_bore, segments_of, si, space_of
+from zarvik.project.layout.layout import all_runs, has_pieced_primaries, head_of, layout, primary_bore, segments_of, si, space_of
 
 
 def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
@@ -99,7 +99,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                     message("The mouth of the branch on tube of the same size"),
                 )
         except ValueError as error:
-            faults.append(f"{called(project, piece)}: {reason(error)}")
+            faults.append(f"{piece_title(project, piece)}: {reason(error)}")
 
 
 def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
@@ -109,14 +109,14 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
     if collector is None or piece is None:
         return
     wall = project.space.making.wall.si
-    name = message("{piece}: one leg", piece=called(project, piece))
+    name = message("{piece}: one leg", piece=piece_title(project, piece))
     try:
         if collector.form == "log":
             main = si(piece, "bore_out") + 2.0 * wall
             yield strip(
                 "log-mouth",
                 saddle(min(collector.tube, main), main, 0.5 * math.pi, wall=wall),
-                message("{piece}: mouth of a stub", piece=called(project, piece)),
+                message("{piece}: mouth of a stub", piece=piece_title(project, piece)),
                 message(
                     "The end of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")
                 ),
@@ -134,7 +134,7 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
                 message("From the inlets to where the middles meet {length}", length=Figure(collector.merge, "length")),
             )
     except ValueError as error:
-        faults.append(f"{called(project, piece)}: {reason(error)}")
+        faults.append(f"{piece_title(project, piece)}: {reason(error)}")
 
 
 TRANSITION = 0.05  # m over which a port becomes round
@@ -142,7 +142,7 @@ TRANSITION = 0.05  # m over which a port becomes round
 
 def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
     head = head_of(project)
-    if head.shape in ("round",) or not pieced(project):
+    if head.shape in ("round",) or not has_pieced_primaries(project):
         return
     sizes = flange_sizes(project, 0)
     try:

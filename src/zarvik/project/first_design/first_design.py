@@ -32,12 +32,12 @@ from zarvik.core.stock.sizes import LIFT_SHARE, PULLEYS
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.estimates.estimates import filled, unknown_places
 from zarvik.project.first_design.first_document import GATES_FITTED, SHAPE, TRUSTED, breath_of, document_of, quantity_of
 from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import opening
-from zarvik.project.uncertainty.known import Known, NoDesign, faults
+from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound, faults
 from zarvik.project.units.units import Quantity
 
 CHOKE_USED = {"spool": 0.85, "even": 0.78, "top": 0.70}  # of the compressor's flow at the target
@@ -71,7 +71,7 @@ class FirstDesign:
         return self.project.model_copy(update={"note": " ".join(f"{opening(text)}." for text in self.obstacles)[:2000]})
 
 
-def make(known: Known, shelf: dict[str, Turbo]) -> Project:
+def make(known: BuilderInput, shelf: dict[str, Turbo]) -> Project:
     """`design` alone, with what stood in the way in its note."""
     return design(known, shelf).noted
 
@@ -82,14 +82,14 @@ MOST_RATIO = 3.8  # pressure ratio that one compressor gives; common practice, n
 TWO_FROM = 400.0 * HORSEPOWER
 
 
-def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched) -> FirstDesign:
+def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = unwatched) -> FirstDesign:
     """A whole design for what is `known`, from the turbos of a `shelf`: always one, the nearest that can be where not all of it can.
     Raises NoDesign where what is said contradicts itself."""
     fuel = FUELS[known.fuel]
     kind = known.kind if fuel.spark else "diesel"
     wrong = faults(known)
     if wrong:
-        raise NoDesign("; ".join(wrong))
+        raise NoDesignFound("; ".join(wrong))
     _contradictions(known, kind)
     best, peak = breath_of(known, kind)
     target_speed = min(known.stock_speed or 0.9 * known.redline, 0.97 * known.redline)
@@ -126,18 +126,18 @@ def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched
     project = _wanted(known, project, obstacles)
     made = assemble(project).boost.full
     trusted = max(math.ceil(made / 0.93 / 5e3) * 5e3, TRUSTED["spark" if fuel.spark else "diesel"])
-    project = put(project, "engine.trusted_boost", quantity_of(trusted, "bar", "pressure_gauge"))
+    project = with_value(project, "engine.trusted_boost", quantity_of(trusted, "bar", "pressure_gauge"))
     project = _big_run(known, project, made, trusted, obstacles)
     mild = min(MILD, MILD_SHARE * made)
-    project = put(project, "brief.mild_boost", quantity_of(round(mild, -3), "bar", "pressure_gauge"))
+    project = with_value(project, "brief.mild_boost", quantity_of(round(mild, -3), "bar", "pressure_gauge"))
     wish = project.brief.full_boost_from.si
     for place, share in (("brief.pedal_at", PEDAL), ("car.pull_from", PULL)):
         speed = min(max(round(share * wish / 50.0) * 50.0, 800.0), known.redline - 500.0)
-        project = put(project, place, Quantity(speed, "rpm", "rotation"))
+        project = with_value(project, place, Quantity(speed, "rpm", "rotation"))
     return FirstDesign(project.model_copy(update={"assumed": tuple(sorted(_assumed(known, project)))}), tuple(obstacles))
 
 
-def _contradictions(known: Known, kind: str) -> None:
+def _contradictions(known: BuilderInput, kind: str) -> None:
     """Raises NoDesign for a stock power that no such engine makes."""
     if known.stock_power is None:
         return
@@ -145,7 +145,7 @@ def _contradictions(known: Known, kind: str) -> None:
     mean = known.stock_power * 120.0 / (known.litres * speed)
     most = most_stock_pressure(known.stock_boost)
     if mean > most:
-        raise NoDesign(
+        raise NoDesignFound(
             tr_format(
                 "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar, and about {4:.0f} bar is the most: check "
                 "displacement and stock power, or enter the boost that it came with",
@@ -163,7 +163,7 @@ def _smallest(shelf: dict[str, Turbo]) -> Turbo:
 
 
 def _with_turbo(
-    known: Known,
+    known: BuilderInput,
     shelf: dict[str, Turbo],
     kind: str,
     family: str,
@@ -226,13 +226,13 @@ BELT = 43.0  # m/s that the belt runs at the redline at the most; common practic
 ROTORS_USED = 0.90  # of the rotor limit at the redline; common practice, no source
 
 
-def _with_blower(known: Known, project: Project, boost: float, air: float, obstacles: list[str]) -> Project:
+def _with_blower(known: BuilderInput, project: Project, boost: float, air: float, obstacles: list[str]) -> Project:
     """The document with the smallest blower and the pulleys that bring the power, or come nearest."""
     ambient = standard_pressure(known.altitude)
     inlet = air / (0.98 * ambient / (DRY_AIR_GAS_CONSTANT * known.day)) / 0.86  # m3/s that the rotors sweep, slip taken off
     speed = project.brief.target_speed.si
     first = next((i for i, (d, n) in enumerate(BLOWERS) if inlet / d * 60.0 / speed * known.redline <= ROTORS_USED * n), len(BLOWERS) - 1)
-    project = put(project, "intake", tuple(p for p in project.intake if p.id != "inlet"))
+    project = with_value(project, "intake", tuple(p for p in project.intake if p.id != "inlet"))
     project = project.model_copy(update={"blower": project.blower.model_copy(update={"fitted": True})})
     best: tuple[bool, float, Project] | None = None
     for size, limit in BLOWERS[first : first + 3]:
@@ -242,21 +242,21 @@ def _with_blower(known: Known, project: Project, boost: float, air: float, obsta
             ("rotor_limit", Quantity(limit, "rpm", "rotation")),
             ("ribs", ribs),
         ):
-            project = put(project, f"blower.{place}", value)
-        project = put(project, "blower.name", tr_format("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
+            project = with_value(project, f"blower.{place}", value)
+        project = with_value(project, "blower.name", tr_format("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
         found = _pulleys(known, project, limit)
         if found is not None and (best is None or (found[0], found[1]) > (best[0], best[1])):
             best = found
         if best is not None and best[0]:
             break
     if best is None:
-        raise NoDesign(tr_format("no pulley turns a blower on this engine"))
+        raise NoDesignFound(tr_format("no pulley turns a blower on this engine"))
     if not best[0]:
         obstacles.append(tr_format("no blower and pulley that are sold bring more without knocking, or without a belt that is too fast"))
     return _full_from(best[2])
 
 
-def _pulleys(known: Known, project: Project, limit: float) -> tuple[bool, float, Project] | None:
+def _pulleys(known: BuilderInput, project: Project, limit: float) -> tuple[bool, float, Project] | None:
     """The slowest pulleys with which a blower (rotor `limit` rev/min) brings what is wanted: whether it does, power W, the document; the
     most powerful ones where none does."""
     best: tuple[bool, float, Project] | None = None
@@ -266,8 +266,8 @@ def _pulleys(known: Known, project: Project, limit: float) -> tuple[bool, float,
         for pulley in reversed(PULLEYS):
             if crank / pulley * known.redline > ROTORS_USED * limit:
                 break
-            other = put(
-                put(project, "blower.crank_pulley", quantity_of(crank, "mm", "length")),
+            other = with_value(
+                with_value(project, "blower.crank_pulley", quantity_of(crank, "mm", "length")),
                 "blower.pulley",
                 quantity_of(pulley, "mm", "length"),
             )
@@ -283,7 +283,7 @@ def _pulleys(known: Known, project: Project, limit: float) -> tuple[bool, float,
             )
             if best is None or enough or power > best[1]:
                 boosted = known.boost if known.boost is not None else max(math.floor(gauge / 1e3) * 1e3, 2e3)
-                best = enough, power, put(other, "brief.target_boost", quantity_of(boosted, "bar", "pressure_gauge", 3))
+                best = enough, power, with_value(other, "brief.target_boost", quantity_of(boosted, "bar", "pressure_gauge", 3))
             if enough:
                 return best
     return best
@@ -295,8 +295,8 @@ FLAT_FROM = 0.6  # of the target speed from which a blower is held to its boost;
 def _full_from(project: Project) -> Project:
     """The document with the boost asked for from the middle of the range on."""
     speed = round(FLAT_FROM * project.brief.target_speed.si / 50.0) * 50.0
-    project = put(project, "brief.full_boost_from", Quantity(speed, "rpm", "rotation"))
-    return put(project, "brief.hold_back_until", Quantity(speed, "rpm", "rotation"))
+    project = with_value(project, "brief.full_boost_from", Quantity(speed, "rpm", "rotation"))
+    return with_value(project, "brief.hold_back_until", Quantity(speed, "rpm", "rotation"))
 
 
 def _driven(project: Project) -> tuple[float, float] | None:
@@ -317,13 +317,13 @@ def _driven(project: Project) -> tuple[float, float] | None:
     return float(held.power[-1]), gauge
 
 
-def _wanted(known: Known, project: Project, obstacles: list[str]) -> Project:
+def _wanted(known: BuilderInput, project: Project, obstacles: list[str]) -> Project:
     """The document with a target that it can be held to: its own power where a boost was the question, and full boost from where it can
     stand, as nobody has said from where it is wanted. What is missing is added to the obstacles."""
     point = _solver(project).at(assemble(project).target.speed)
     power = point.power if point.closure.solved else 0.0
     if known.power is None:
-        project = put(project, "brief.target_power", quantity_of(max(power, 2.0 * HORSEPOWER) / 1.01, "hp", "power", 3))
+        project = with_value(project, "brief.target_power", quantity_of(max(power, 2.0 * HORSEPOWER) / 1.01, "hp", "power", 3))
     reached = known.power is None or power >= 0.985 * known.power
     if known.power is not None and not reached:
         obstacles.append(
@@ -338,17 +338,17 @@ def _wanted(known: Known, project: Project, obstacles: list[str]) -> Project:
         full, _ = _threshold(project)
         if full == full and full > project.brief.full_boost_from.si:
             wish = min(math.ceil(1.02 * full / 100.0) * 100.0, assemble(project).target.speed)
-            project = put(project, "brief.full_boost_from", Quantity(wish, "rpm", "rotation"))
+            project = with_value(project, "brief.full_boost_from", Quantity(wish, "rpm", "rotation"))
     return project
 
 
-def _big_run(known: Known, project: Project, made: float, trusted: float, obstacles: list[str]) -> Project:
+def _big_run(known: BuilderInput, project: Project, made: float, trusted: float, obstacles: list[str]) -> Project:
     """The document with its one-off run: the boost of a power that is wanted once, else that of every day."""
     if known.big_power is None:
-        return put(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
-    project = put(project, "brief.big_run_power", quantity_of(known.big_power, "hp", "power"))
+        return with_value(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
+    project = with_value(project, "brief.big_run_power", quantity_of(known.big_power, "hp", "power"))
     if project.blower.fitted:
-        return put(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
+        return with_value(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
     solver = _solver(project)
     boost, power, why = _boost_for(solver, known.big_power)
     if power < known.big_power:
@@ -361,8 +361,10 @@ def _big_run(known: Known, project: Project, made: float, trusted: float, obstac
             )
         )
     boost = max(boost, made)
-    project = put(project, "brief.big_run_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
-    return put(project, "engine.trusted_boost", quantity_of(max(trusted, math.ceil(boost / 0.93 / 5e3) * 5e3), "bar", "pressure_gauge"))
+    project = with_value(project, "brief.big_run_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+    return with_value(
+        project, "engine.trusted_boost", quantity_of(max(trusted, math.ceil(boost / 0.93 / 5e3) * 5e3), "bar", "pressure_gauge")
+    )
 
 
 def _solver(project: Project) -> Solver:
@@ -380,14 +382,14 @@ def _threshold(project: Project) -> tuple[float, float]:
     return full, at.turbo.back_pressure if at.closure.solved else math.nan
 
 
-def _housing(known: Known, project: Project, key: str) -> Project:
+def _housing(known: BuilderInput, project: Project, key: str) -> Project:
     """The housing whose threshold lies nearest to the wish among those that breathe above it."""
     place = f"turbos.{key}.turbine.housing"
     common = project.turbos[0].turbine.housing.si
     wish = project.brief.full_boost_from.si
     found: list[tuple[float, Project]] = []
     for share in HOUSINGS:
-        other = put(project, place, quantity_of(round(common * share, 4), "mm", "length"))
+        other = with_value(project, place, quantity_of(round(common * share, 4), "mm", "length"))
         full, back = _threshold(other)
         late = max(full / wish - 1.0, 0.0) if full == full else 2.0
         tight = max(back / BACK_PRESSURE.good - 1.0, 0.0) if back == back else 2.0
@@ -435,20 +437,20 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     return boost, wanted, ""
 
 
-def _boost(known: Known, project: Project) -> Project:
+def _boost(known: BuilderInput, project: Project) -> Project:
     """The boost that was asked for, or that at which the solver finds the wanted power, or comes nearest."""
     if known.boost is not None:
         boost = known.boost
     else:
         boost, _, _ = _boost_for(_solver(project), (1.002 + POWER.good) * (known.power or 0.0))
-    return put(project, "brief.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+    return with_value(project, "brief.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
 
 
 def _gate(project: Project) -> Project:
     """The smallest valve that is sold and holds the boost with room."""
     for size in GATES_FITTED:
-        other = put(project, "gate.diameter", quantity_of(size, "mm", "length"))
-        other = put(other, "gate.lift", quantity_of(round(LIFT_SHARE * size, 3), "mm", "length"))
+        other = with_value(project, "gate.diameter", quantity_of(size, "mm", "length"))
+        other = with_value(other, "gate.lift", quantity_of(round(LIFT_SHARE * size, 3), "mm", "length"))
         raw = _solver(other).full_load
         good = raw.solved
         if good.any() and float(raw.states[good, k.OPENING].max()) <= 1.0 - GATE.good:
@@ -461,7 +463,7 @@ def _clear_of_surge(project: Project) -> Project:
     limit = project.engine.rev_limit.si
     held: dict[int, tuple[Project, float]] = {}
     for start in range(1000, int(0.7 * limit), 250):
-        other = put(project, "brief.hold_back_until", Quantity(float(start), "rpm", "rotation"))
+        other = with_value(project, "brief.hold_back_until", Quantity(float(start), "rpm", "rotation"))
         solver = _solver(other)
         raw = solver.full_load
         boosted = solver.path.boost.counts(raw.states[:, k.P_PLENUM] - solver.path.site.pressure)
@@ -483,7 +485,7 @@ def _room(turbo: TurboPoint, name: str) -> float:
     return float(judged_margin(turbo.surge, turbo.ratio)) if name == "surge" else float(getattr(turbo, name))
 
 
-def _score(known: Known, project: Project) -> float:
+def _score(known: BuilderInput, project: Project) -> float:
     """How far a design is from what is wanted: power, threshold, surge, choke, speed."""
     solver = _solver(project)
     raw = solver.full_load
@@ -506,7 +508,7 @@ def _score(known: Known, project: Project) -> float:
 GIVEN = ("brief.target_power", "engine.cylinders", "engine.rev_limit", "engine.fuel", "brief.altitude", "brief.design_day", "name")
 
 
-def _assumed(known: Known, project: Project) -> set[str]:
+def _assumed(known: BuilderInput, project: Project) -> set[str]:
     """Places of all entries that the program chose where the builder did not say anything."""
     said = set(GIVEN)
     said |= {"engine.stock_power"} if known.stock_power is not None else set()

@@ -14,7 +14,7 @@ from zarvik.core.stock.sizes import WALL, openings, tube_bore
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.estimates.estimates import filled
-from zarvik.project.uncertainty.known import Known
+from zarvik.project.uncertainty.known import BuilderInput
 from zarvik.project.units.units import Quantity
 
 # ---- rules, each with its band ------------------------------------------------------------------
@@ -48,7 +48,7 @@ def ordered(bore: float, tubes: tuple[float, ...]) -> float:
     return min((INCH * inch - 2.0 * WALL for inch in tubes), key=lambda inside: abs(math.log(inside / bore)))
 
 
-def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
+def bores_of(known: BuilderInput, boost: float, air: float) -> dict[str, float]:
     """Inside diameters in m by place, from the Mach numbers above."""
     ambient = standard_pressure(known.altitude)
     states = {
@@ -67,7 +67,7 @@ def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
     return found
 
 
-def breath_of(known: Known, kind: str) -> tuple[float, float]:
+def breath_of(known: BuilderInput, kind: str) -> tuple[float, float]:
     """Best VE and its engine speed, from the stock power where it is known."""
     share = STROKE_OVER_BORE[kind]
     bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
@@ -92,13 +92,22 @@ def breath_of(known: Known, kind: str) -> tuple[float, float]:
     return best, peak
 
 
-def own_sides(known: Known, count: int) -> bool:
+def own_sides(known: BuilderInput, count: int) -> bool:
     """Has each of so many turbos (`count`) a hot side of its own: a bank of a V or a flat engine each?"""
     return count == 2 and known.layout != "inline" and known.cylinders % 2 == 0
 
 
 def document_of(
-    known: Known, kind: str, family: str, best: float, peak: float, boost: float, air: float, turbo: Turbo, count: int, target_speed: float
+    known: BuilderInput,
+    kind: str,
+    family: str,
+    best: float,
+    peak: float,
+    boost: float,
+    air: float,
+    turbo: Turbo,
+    count: int,
+    target_speed: float,
 ) -> Project:
     """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed`
     rev/min, `count` of a `turbo`; `kind` of engine and fuel `family` choose the rules."""

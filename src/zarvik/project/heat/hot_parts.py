@@ -22,7 +22,7 @@ DRIVEN_PLACES = {**PLACES, COLLECTOR: "In the collector", BEHIND: "In the downpi
 
 
 @dataclass(frozen=True)
-class Around:
+class HotSideReport:
     """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences; `driven`: by a
     blower."""
 
@@ -32,12 +32,12 @@ class Around:
     driven: bool = False
 
 
-def place_words(found: Around, place: str) -> str:
+def place_words(found: HotSideReport, place: str) -> str:
     """Where a probe stands, in words: a blower's engine has no turbine."""
     return tr((DRIVEN_PLACES if found.driven else PLACES)[place])
 
 
-def around(project: Project, progress: Progress = unwatched) -> Around:
+def hot_side_report(project: Project, progress: Progress = unwatched) -> HotSideReport:
     """The hot side of a document at its target speed; raises Fault where that is not solved, and ProjectProblems for a
     document that cannot be assembled."""
     build = assemble(project)
@@ -47,7 +47,7 @@ def around(project: Project, progress: Progress = unwatched) -> Around:
         raise Fault("the target is not solved: there is no heat to tell of")
     progress(0.5)
     titles = {e.id: e.name or e.id for e in build.elements}
-    return Around(hot_parts(solver, build.fittings, point), titles, tuple(_notes(project)), build.blower is not None)
+    return HotSideReport(hot_parts(solver, build.fittings, point), titles, tuple(_notes(project)), build.blower is not None)
 
 
 def _notes(project: Project) -> list[Sentence]:
@@ -74,7 +74,7 @@ def _notes(project: Project) -> list[Sentence]:
     return found
 
 
-def told_boss(found: Around) -> Sentence:
+def told_boss(found: HotSideReport) -> Sentence:
     """Where the lambda probe goes."""
     boss = found.parts.boss
     if not boss.id:
@@ -87,7 +87,7 @@ def told_boss(found: Around) -> Sentence:
     )
 
 
-def told_hung(found: Around) -> tuple[Sentence, ...]:
+def told_hung(found: HotSideReport) -> tuple[Sentence, ...]:
     """How the exhaust is hung and where it has to give."""
     hang = found.parts.hung
     if hang is None:

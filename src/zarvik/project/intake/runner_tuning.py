@@ -13,7 +13,7 @@ from zarvik.project.document.document import Project
 COLD = 298.15  # K of charge without boost that runners are laid out for
 
 
-def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
+def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...]:
     """At which engine speeds the runners help, without boost and with the charge of the `target` point; how plenum and engine stand to
     each other. Nothing while no runner is said."""
     runners, engine = project.runners, project.engine

@@ -9,12 +9,12 @@ from collections.abc import Sequence
 from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.layout import placement as core
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
-from zarvik.core.layout.placement import Layout, Spot, firing, lay_out
+from zarvik.core.layout.placement import Layout, Position, firing, lay_out
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
 from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import Piece
-from zarvik.project.document.parts.space import MEASURED, Stand
+from zarvik.project.document.parts.space import MEASURED, Placement
 from zarvik.project.document.places import PRIMARIES, RUNS, get, runs_of
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
@@ -105,8 +105,8 @@ def _segments(pieces: Sequence[Piece], wall: float) -> tuple[Segment, ...]:
     return tuple(found)
 
 
-def _spot(stand: Stand) -> Spot:
-    return Spot((stand.along.si, stand.up.si, stand.out.si), stand.heading.si, stand.pitch.si, stand.placed == MEASURED)
+def _spot(stand: Placement) -> Position:
+    return Position((stand.along.si, stand.up.si, stand.out.si), stand.heading.si, stand.pitch.si, stand.placed == MEASURED)
 
 
 def head_of(project: Project) -> Head:
@@ -159,7 +159,7 @@ def _collector(project: Project, count: int, tube: float) -> CollectorSizes | No
 
 def primary_bore(project: Project) -> float:
     """Bore of the primaries in m."""
-    for primary in project.primaries if pieced(project) else ():
+    for primary in project.primaries if has_pieced_primaries(project) else ():
         for piece in primary.pieces:
             return si(piece, "bore") or si(piece, "bore_in")
     found = next((p for p in project.manifold if p.kind == "primaries"), None)
@@ -172,14 +172,14 @@ def turbos_of(project: Project) -> int:
     return min(int(project.turbos_fitted.si), 2) if own else 1
 
 
-def crossed(project: Project) -> bool:
+def has_crossover(project: Project) -> bool:
     """Does a crossover bring the gas of a second bank to the turbo?"""
     return any(p.kind == CROSSOVER for p in project.manifold)
 
 
 def shares(project: Project) -> int:
     """How many times what stands before the turbine (with a crossover: before that) is there, though it is entered once."""
-    if crossed(project):
+    if has_crossover(project):
         return 2
     count = int(project.turbos_fitted.si)
     return count if project.hot_sides == "own" and not project.blower.fitted else 1
@@ -225,7 +225,7 @@ def _space(project: Project) -> core.Space:
         primaries=tuple(
             core.Primary(p.id, int(p.cylinder.si), int(p.inlet.si), segments_of(p.pieces, wall))
             for p in project.primaries
-            if pieced(project)
+            if has_pieced_primaries(project)
         ),
         runs=tuple((run, segments_of(getattr(project, run))) for run in RUNS if run != "manifold"),
         behind=segments_of(behind, wall),
@@ -256,20 +256,20 @@ def layout(project: Project) -> Layout:
     return lay_out(space_of(project))
 
 
-def is_cast(project: Project) -> bool:
+def has_cast_manifold(project: Project) -> bool:
     """Is the manifold one casting?"""
     return any(getattr(p, "form", "") == core.CAST for p in project.manifold)
 
 
-def pieced(project: Project) -> bool:
+def has_pieced_primaries(project: Project) -> bool:
     """Are the primaries made of pieces? Those of a casting are not, whatever pieces there were."""
-    return bool(project.primaries) and not is_cast(project)
+    return bool(project.primaries) and not has_cast_manifold(project)
 
 
 def summed(project: Project) -> Project:
     """The document with what its primaries of pieces come to in the one piece that stands for them all: how many, mean
     length and turn, bore. Unchanged where there are none."""
-    if not pieced(project):
+    if not has_pieced_primaries(project):
         return project
     parts = (project.primaries, project.manifold, project.space, project.turbos_fitted, project.hot_sides, project.blower)
     manifold = _SUMS.of(parts, lambda: _summed(project))
@@ -320,7 +320,7 @@ def of_all_primaries(project: Project, place: str) -> bool:
     follows from the pieces."""
     run, _, rest = place.partition(".")
     key, _, name = rest.partition(".")
-    if run != "manifold" or name not in (*SUMS, *OF_ALL) or not pieced(project):
+    if run != "manifold" or name not in (*SUMS, *OF_ALL) or not has_pieced_primaries(project):
         return False
     piece = next((p for p in project.manifold if p.id == key), None)
     if piece is None or piece.kind != "primaries":
@@ -348,5 +348,5 @@ def place_of(key: str) -> str:
 
 def all_runs(project: Project) -> tuple[str, ...]:
     """Every run that has pieces: primaries first."""
-    own = runs_of(project)[len(RUNS) :] if pieced(project) else ()
+    own = runs_of(project)[len(RUNS) :] if has_pieced_primaries(project) else ()
     return tuple(run for run in (*own, *RUNS) if get(project, run))

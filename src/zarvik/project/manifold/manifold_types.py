@@ -22,9 +22,9 @@ from zarvik.core.spool.pull import pull
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.cut_list import cut_list
-from zarvik.project.layout.layout import all_runs, head_of, pieced, shares, si
+from zarvik.project.layout.layout import all_runs, has_pieced_primaries, head_of, shares, si
 from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import Quantity
 
@@ -94,21 +94,21 @@ def school(project: Project, key: str) -> Project:
     material = (
         "cast" if key == CAST else next((m for p in project.manifold if (m := getattr(p, "material", "cast")) != "cast"), "stainless")
     )
-    made = put(made, f"{primaries}.length", _mm(RUNNER[key] * head.spacing))
-    made = put(made, f"{primaries}.turns", Quantity(TURNS[key], "°", "angle"))
-    made = put(made, f"{collector}.length", _mm(meet))
-    made = put(made, f"{collector}.form", form)
+    made = with_value(made, f"{primaries}.length", _mm(RUNNER[key] * head.spacing))
+    made = with_value(made, f"{primaries}.turns", Quantity(TURNS[key], "°", "angle"))
+    made = with_value(made, f"{collector}.length", _mm(meet))
+    made = with_value(made, f"{collector}.form", form)
     for place in (primaries, collector):
-        made = put(made, f"{place}.material", material)
+        made = with_value(made, f"{place}.material", material)
     if key == TWIN:
         if project.chosen is None or project.blower.fitted:
             raise Fault("two scrolls need a turbine")
-        made = put(made, f"turbos.{project.turbo}.turbine.scrolls", Quantity(2.0, "", "count"))
+        made = with_value(made, f"turbos.{project.turbo}.turbine.scrolls", Quantity(2.0, "", "count"))
     return made
 
 
 def _joints(project: Project, key: str, count: int) -> int:
-    if key == OWN and pieced(project):
+    if key == OWN and has_pieced_primaries(project):
         runs = [run for run in all_runs(project) if run.startswith("primaries")]
         return sum(run.welds for run in cut_list(project, runs).runs)
     form = next((getattr(p, "form", "merge") for p in project.manifold if p.kind == "collector"), "merge")
@@ -193,8 +193,8 @@ def _told(project: Project, key: str, build: Build) -> ManifoldType:
         span = 0.5 * head.spacing * max(head.cylinders // banks - 1, 0)
         grows = metals.growth(stuff, span, skin)
         made = _made_of(project, build, point, runner, elements, form, wall, span, own=key == OWN)
-        stands, better = life.life(made, skin).cycles, life.longer(made, skin)
-    items = [i for i in bill(build, build.means) if i.key == MANIFOLD]
+        stands, better = life.life(made, skin).cycles, life.life_improvements(made, skin)
+    items = [i for i in bill(build, build.resources) if i.key == MANIFOLD]
     return ManifoldType(
         key=key,
         title=TITLES[key],
@@ -215,7 +215,7 @@ def _told(project: Project, key: str, build: Build) -> ManifoldType:
     )
 
 
-def schools(project: Project, progress: Progress = unwatched) -> tuple[ManifoldType, ...]:
+def manifold_candidates(project: Project, progress: Progress = unwatched) -> tuple[ManifoldType, ...]:
     """The present manifold and every school on the same engine; those that cannot be are left out. Raises Fault where the
     manifold has no primaries with a collector."""
     found = []

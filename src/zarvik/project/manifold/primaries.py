@@ -11,23 +11,33 @@ from zarvik.core.common.constants import INCH
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout import placement as core
-from zarvik.core.layout.closing import Closing, close
-from zarvik.core.layout.equalise import Allowed, Equalised, Fitted, Steps, Task, between, equalise, fit, proposed
+from zarvik.core.layout.closing import GapClosing, close
+from zarvik.core.layout.equalise import (
+    Equalised,
+    FittedRun,
+    FittingTask,
+    FreeVariables,
+    Steps,
+    equalise,
+    fit,
+    paths_between,
+    propose_primaries,
+)
 from zarvik.core.layout.placement import Layout
 from zarvik.core.layout.run import Row, Segment, of_table
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.document.parts.space import Primary
-from zarvik.project.document.places import PRIMARIES, get, place_put, runs_of
-from zarvik.project.edits.edits import whole
+from zarvik.project.document.places import PRIMARIES, get, runs_of, with_value_at
+from zarvik.project.edits.edits import completed
 from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import layout, place_of, primary_bore, space_of
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
 
 
-def steps_of(project: Project) -> Steps:
+def fabrication_steps(project: Project) -> Steps:
     """The steps in which pieces are made."""
     making = project.space.making
     return Steps(
@@ -35,10 +45,10 @@ def steps_of(project: Project) -> Steps:
     )
 
 
-def allowed_of(project: Project) -> Allowed:
+def allowed_of(project: Project) -> FreeVariables:
     """What may be changed to make primaries equal."""
     making = project.space.making
-    return Allowed(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
+    return FreeVariables(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
 
 
 def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Equalised]:
@@ -51,17 +61,19 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     for primary in space.primaries:
         one = lines.get(core.PRIMARY + primary.id)
         if one is not None and one.goal is not None and primary.segments:
-            tasks.append(Task(primary.segments, one.start, one.goal))
+            tasks.append(FittingTask(primary.segments, one.start, one.goal))
             which.append(primary.id)
     if not tasks:
         raise Fault("there is no primary that ends at a collector")
-    made = equalise(tasks, wanted=project.space.making.wanted.si, allowed=allowed_of(project), steps=steps_of(project), progress=progress)
+    made = equalise(
+        tasks, wanted=project.space.making.wanted.si, allowed=allowed_of(project), steps=fabrication_steps(project), progress=progress
+    )
     for key, fitted in zip(which, made.fitted, strict=True):
         project = fitted_into(project, f"{PRIMARIES}.{key}.pieces", fitted.segments)
-    return whole(project), made
+    return completed(project), made
 
 
-def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
+def fitted_run(project: Project, key: str) -> tuple[Project, FittedRun]:
     """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it: of a pipe
     the bends that are there, of a primary whatever is cut for it.
     Raises Fault for one that meets nothing, or that is the other bank's."""
@@ -70,16 +82,16 @@ def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
         raise Fault("there is nothing that this run must meet")
     if ":" in key and not key.startswith(core.PRIMARY):
         raise Fault("the second bank's runs follow from the first one's")
-    task = Task(tuple(p.segment for p in line.placed), line.start, line.goal)
-    made = fit(task, allowed=allowed_of(project), steps=steps_of(project), tries=12, as_it_is=not key.startswith(core.PRIMARY))
-    return whole(fitted_into(project, place_of(key), made.segments)), made
+    task = FittingTask(tuple(p.segment for p in line.placed), line.start, line.goal)
+    made = fit(task, allowed=allowed_of(project), steps=fabrication_steps(project), tries=12, as_it_is=not key.startswith(core.PRIMARY))
+    return completed(fitted_into(project, place_of(key), made.segments)), made
 
 
 WANTED_BAND = 0.02  # of a wanted length that nobody measures on a manifold
 LEG = 0.02  # m of straight beside a new bend
 
 
-def closings(project: Project, key: str) -> tuple[Closing, ...]:
+def gap_closings(project: Project, key: str) -> tuple[GapClosing, ...]:
     """Ways to close the run of a layout's line (its key) onto what it must meet, with new pieces behind it: the fewest
     welds and the shortest first. Empty where none is found. Raises Fault for a run that meets nothing."""
     line = layout(project).line(key)
@@ -92,12 +104,14 @@ def closings(project: Project, key: str) -> tuple[Closing, ...]:
     exact = close(line.end, line.goal, bore=bore, radii=radii, leg=LEG)
     # In steps that can be marked as well: places measured with a tape are never such that a bend of a quarter meets them
     # to a hair.
-    found = between(line.end, line.goal, bore=bore, wall=last.wall if last is not None else WALL, radii=radii, steps=steps_of(project))
+    found = paths_between(
+        line.end, line.goal, bore=bore, wall=last.wall if last is not None else WALL, radii=radii, steps=fabrication_steps(project)
+    )
     ways = [*exact]
     for fitted in found:
         bends = sum(s.bends for s in fitted.segments)
         if not any(c.bends == bends and abs(c.length - fitted.length) < 0.004 for c in exact):
-            ways.append(Closing(fitted.segments, fitted.length, bends, len(fitted.segments) + 1))
+            ways.append(GapClosing(fitted.segments, fitted.length, bends, len(fitted.segments) + 1))
     ways.sort(key=lambda c: (c.bends, c.welds, c.length))
     return tuple(ways[:6])
 
@@ -106,7 +120,7 @@ def _radii_of(project: Project, run: str) -> set[float]:
     return {round(p.radius.si, 4) for p in get(project, run) if p.kind == "bend"}
 
 
-def closed_with(project: Project, key: str, closing: Closing) -> Project:
+def closed_with(project: Project, key: str, closing: GapClosing) -> Project:
     """The document with the pieces of a `closing` behind the run of a layout's line (its key), before a throttle and
     what is behind that."""
     run = place_of(key)
@@ -121,8 +135,8 @@ def closed_with(project: Project, key: str, closing: Closing) -> Project:
         name = f"{'bend' if s.bends else 'straight'}{number}"
         taken.add(name)
         made.append(_piece_of(s, name, s.bore_in, material))
-    changed: Project = place_put(project, run, tuple([*pieces[:at], *made, *pieces[at:]]))
-    return whole(changed)
+    changed: Project = with_value_at(project, run, tuple([*pieces[:at], *made, *pieces[at:]]))
+    return completed(changed)
 
 
 def fitted_into(project: Project, run: str, segments: Sequence[Segment]) -> Project:
@@ -141,7 +155,7 @@ def fitted_into(project: Project, run: str, segments: Sequence[Segment]) -> Proj
             if changes:
                 piece = piece.model_copy(update=changes)
         pieces.append(piece)
-    changed: Project = place_put(project, run, tuple(pieces))
+    changed: Project = with_value_at(project, run, tuple(pieces))
     return changed
 
 
@@ -200,7 +214,7 @@ def _orders(own: list[int], space: core.Space) -> list[tuple[int, ...]]:
 
         def paired(order: tuple[int, ...]) -> float:
             groups = order[:half], order[half:]
-            ways = [core.apart(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
+            ways = [core.firing_interval(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
             return min(ways, default=0.0)
 
         most = max(paired(o) for o in orders)
@@ -228,7 +242,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         bank = space.head.bank_of(cylinder) if banks > 1 else 0
         places.append((found.ports[cylinder - 1], found.inlets[bank][inlets[cylinder] - 1]))
     groups = [[n for n, c in enumerate(cylinders) if banks == 1 or space.head.bank_of(c) == bank] for bank in range(banks)]
-    fitted: dict[int, Fitted] = {}
+    fitted: dict[int, FittedRun] = {}
     length = project.space.making.wanted.si
     for bank, group in enumerate(groups):
         if bank and len(group) == len(groups[0]):
@@ -237,19 +251,19 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
             for n in group:
                 inlets[cylinders[n]] = next(i for place, i in first if place == space.head.place_of(cylinders[n]))
                 one = first[space.head.place_of(cylinders[n]), inlets[cylinders[n]]]
-                fitted[n] = dataclasses.replace(one, segments=core.other_hand(one.segments))
+                fitted[n] = dataclasses.replace(one, segments=core.mirrored_run(one.segments))
             continue
 
         def part(share: float, bank: int = bank) -> None:
             progress((bank + share) / banks)
 
-        made = proposed(
+        made = propose_primaries(
             [places[n] for n in group],
             bore=bore,
             wall=wall,
             radii=radii_for(project),
             wanted=length,
-            steps=steps_of(project),
+            steps=fabrication_steps(project),
             progress=part,
         )
         length = max(length, max((f.length for f in made.fitted), default=0.0)) if banks > 1 else length
@@ -261,7 +275,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         primaries.append(Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces)))
     everyone = [fitted[n] for n in range(len(cylinders))]
     changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
-    return whole(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
+    return completed(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
 
 
 def not_as_wanted(project: Project, made: Equalised) -> str:
@@ -291,7 +305,7 @@ def _stubs(project: Project, found: Layout) -> Project:
         stub = Segment(id="s1", length=project.space.making.log.si, bore_in=bore, bore_out=bore)
         piece = _piece_of(stub, f"c{number + 1}-s1", bore, near)
         primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))
-    return whole(project.model_copy(update={PRIMARIES: tuple(primaries)}))
+    return completed(project.model_copy(update={PRIMARIES: tuple(primaries)}))
 
 
 def _count(number: int) -> Quantity:
@@ -329,10 +343,10 @@ def with_bends(project: Project, run: str, rows: Sequence[Row]) -> Project:
         made.append(new.model_copy(update={"bore": first.bore, "cover": getattr(first, "cover", "bare")}))
     kept = [p for i, p in enumerate(pieces) if i not in places]
     at = sum(1 for i in range(places[0]) if i not in places)
-    changed: Project = place_put(project, run, tuple([*kept[:at], *made, *kept[at:]]))
-    return whole(changed)
+    changed: Project = with_value_at(project, run, tuple([*kept[:at], *made, *kept[at:]]))
+    return completed(changed)
 
 
 def without_primaries(project: Project) -> Project:
     """The document with its primaries as one sum again."""
-    return whole(project.model_copy(update={PRIMARIES: ()}))
+    return completed(project.model_copy(update={PRIMARIES: ()}))

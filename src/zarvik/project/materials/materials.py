@@ -14,7 +14,7 @@ from zarvik.core.materials.corrosion import years
 from zarvik.core.materials.table import value, values
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.edits.edits import whole
+from zarvik.project.edits.edits import completed
 
 # Density kg/m3, wall m, price over that of the catalogue's tube
 STUFF = {key: (value(key, "density"), wall, value(key, "price")) for key, wall in values("usual_wall").items()}
@@ -36,7 +36,7 @@ RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 
 
 @dataclass(frozen=True)
-class Made:
+class RunMaterial:
     """A run of one material: `mass` kg, K by which it warms or cools the gas, W at the crank over the present design (`power`), `money`
     of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so; `years`
     until half of its wall is
@@ -69,7 +69,7 @@ def _words(key: str, wall: float, lasts: float) -> Sentence:
     )
 
 
-def materials(project: Project, run: str, progress: Progress = unwatched) -> tuple[Made, ...]:
+def materials(project: Project, run: str, progress: Progress = unwatched) -> tuple[RunMaterial, ...]:
     """A run (key of `RUNS`) of each material at the target. Raises Fault for a run that has no pipe, or a target that is not solved."""
     pieces = getattr(project, run)
     own = [p for p in pieces if hasattr(p, "material")]
@@ -81,14 +81,14 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
         raise Fault("the target is not solved: there is nothing to compare")
     long = [e for e in build.runs[run] if e.length > 0.0]
     most = max(set(p.material for p in own), key=[p.material for p in own].count)
-    rates = build.means.rates if build.means is not None else {}
+    rates = build.resources.rates if build.resources is not None else {}
     found = []
     for number, (key, (density, wall, dear)) in enumerate(STUFF.items()):
         progress(number / len(STUFF))
         if run == "exhaust" and key in ("silicone", "printed", "aluminium"):
             continue
         changed = tuple(p.model_copy(update={"material": key}) if hasattr(p, "material") else p for p in pieces)
-        made = assemble(whole(project.model_copy(update={run: changed})))
+        made = assemble(completed(project.model_copy(update={run: changed})))
         point = prepare(made).at(made.target.speed)
         stretches = [s for s in point.stretches if s.section == run]
         metres = sum(e.length * e.parallel for e in long)
@@ -101,7 +101,7 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
         )
         tube = rates["tube"].price if "tube" in rates else 0.0
         found.append(
-            Made(
+            RunMaterial(
                 key,
                 ROUGHNESS[key][0],
                 mass,

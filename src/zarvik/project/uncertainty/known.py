@@ -19,7 +19,7 @@ COOLING = (("auto", "As it suits"), ("air", "Air-to-air"), ("water", "Air-to-wat
 
 
 @dataclass(frozen=True, kw_only=True)
-class Known:
+class BuilderInput:
     """What the builder says; None where he does not know. Powers in W, speeds in rev/min, `litres` in
     m3, `altitude` m, `day` K. `kind`, `matters`, `layout`, `charger`, `cooling`: keys of `KINDS`, `MATTERS`, `LAYOUTS`, `CHARGERS`,
     `COOLING`; `count` of turbos, 0: as it suits. `stock_boost` Pa gauge with which the stock power was made. `power` None: what a full
@@ -84,7 +84,7 @@ def _plain(si: float, kind: str, unit: str) -> str:
     return f"{unit_of(kind, unit).from_si(si):.6g} {unit}".strip().replace("-", "−")
 
 
-def faults(known: Known) -> list[str]:
+def faults(known: BuilderInput) -> list[str]:
     """What cannot be meant in what is said, a sentence each."""
     found = []
     for name, (low, high, kind, unit) in LIMITS.items():
@@ -108,5 +108,5 @@ def faults(known: Known) -> list[str]:
     return found
 
 
-class NoDesign(ValueError):
+class NoDesignFound(ValueError):
     """No design of the shelf comes near what is wanted; the message says what stands in the way."""

@@ -14,27 +14,27 @@ from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
 from zarvik.core.limits.limits import ALL, FAILS, HOLDS, TIGHT
-from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
-from zarvik.core.uncertainty.levers import Lever, Move, compressor_points, of_the_model
+from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, combined_bands, narrowing
+from zarvik.core.uncertainty.levers import Move, UncertainInput, compressor_points, of_the_model
 from zarvik.core.uncertainty.propagate import shifts
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
-from zarvik.project.document.naming import called
-from zarvik.project.document.places import get, meta, place_put, split_place
-from zarvik.project.estimates.estimates import ONLY_FEEDS, facts, filled, spread_of
+from zarvik.project.document.fields import QuantitySpec
+from zarvik.project.document.naming import piece_title
+from zarvik.project.document.places import get, meta, split_place, with_value_at
+from zarvik.project.estimates.estimates import ONLY_FEEDS, filled, spread_of, uncertain_places
 from zarvik.project.units.units import MOVED, SAID, UNKNOWN, unit_of
 
 
-def levers_of(project: Project) -> Iterator[Lever]:
+def levers_of(project: Project) -> Iterator[UncertainInput]:
     """Every entry of the present build that is only good to something."""
-    for place in facts(project):
+    for place in uncertain_places(project):
         if not _counts(project, place):
             continue
         spread = spread_of(project, place)
         if spread > 0.0:
-            yield Lever(place, title_of(project, place), _step(project, place, spread), _Moved(project, place, spread), place)
+            yield UncertainInput(place, title_of(project, place), _step(project, place, spread), _MovedInput(project, place, spread), place)
     yield from _tables(project)
     chosen = project.chosen
     if chosen is None or project.blower.fitted:
@@ -53,7 +53,7 @@ def levers_of(project: Project) -> Iterator[Lever]:
             ("points", "Efficiency in the scaled map", "±2 points", compressor_points(SCALED_POINTS)),
         )
     for key, title, step, move in wanted:
-        yield Lever(f"{about}.{key}", title, message(step), move, about)
+        yield UncertainInput(f"{about}.{key}", title, message(step), move, about)
 
 
 MAP = ".map"
@@ -84,7 +84,7 @@ _TABLE_TITLES = {
 }
 
 
-def _tables(project: Project) -> Iterator[Lever]:
+def _tables(project: Project) -> Iterator[UncertainInput]:
     """The tables that the engine is read from: all rows together, for whoever measured them was off by
     the same way all along."""
     engine = project.engine
@@ -98,7 +98,7 @@ def _tables(project: Project) -> Iterator[Lever]:
         spread = TABLE_SPREADS[name]
         words = {"lambda_table": "±0.01", "delivery_table": "±5 %"}
         step = message(words.get(name, "±3 %"))
-        yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread), f"engine.{name}")
+        yield UncertainInput(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread), f"engine.{name}")
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,7 +115,7 @@ class _Table:
             (speed, value + step if self.name == "lambda_table" else value * (1.0 + step))
             for speed, value in getattr(self.project.engine, self.name)
         )
-        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=build.id, registered=False)
+        return assemble(with_value_at(self.project, f"engine.{self.name}", rows), id=build.id, registered=False)
 
 
 def _counts(project: Project, place: str) -> bool:
@@ -156,11 +156,11 @@ def _counts(project: Project, place: str) -> bool:
 def title_of(project: Project, place: str) -> str:
     """What an entry is called where it stands alone: a piece's with the name of the piece."""
     field = meta(project, place)
-    title = field.title if isinstance(field, Of) else place
+    title = field.title if isinstance(field, QuantitySpec) else place
     split = split_place(place)
     if split is not None:
         piece = get(project, f"{split[0]}.{split[1]}")
-        return f"{called(project, piece)}: {title[0].lower()}{title[1:]}"
+        return f"{piece_title(project, piece)}: {title[0].lower()}{title[1:]}"
     return _TITLES.get(place, title)
 
 
@@ -178,7 +178,7 @@ def _step(project: Project, place: str, spread: float):  # type: ignore[no-untyp
 
 
 @dataclass(frozen=True, eq=False)
-class _Moved:
+class _MovedInput:
     """The build with one entry moved by a share of what it is good to, and with it all that is
     estimated from it."""
 
@@ -189,7 +189,7 @@ class _Moved:
     def __call__(self, build: Build, share: float) -> Build:
         quantity = get(self.project, self.place)
         field = meta(self.project, self.place)
-        assert isinstance(field, Of)
+        assert isinstance(field, QuantitySpec)
         low, high = field.limits
         value = min(max(quantity.si + share * self.spread, low), high)
         unit = unit_of(quantity.kind, quantity.unit)
@@ -197,7 +197,7 @@ class _Moved:
         # lost.
         known = MOVED if quantity.known == UNKNOWN else SAID
         moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
-        return assemble(filled(place_put(self.project, self.place, moved)), id=build.id, registered=False)
+        return assemble(filled(with_value_at(self.project, self.place, moved)), id=build.id, registered=False)
 
 
 NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last digits
@@ -207,7 +207,7 @@ def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -
     """The bands of a solved document: its entries' doubts and the model's own."""
     levers = (*levers_of(project), *of_the_model(answer.build))
     middle = {POWER: answer.target.power, THRESHOLD: answer.case.threshold}
-    return banded(shifts(answer.case, answer.memo, levers, progress), middle)
+    return combined_bands(shifts(answer.case, answer.memo, levers, progress), middle)
 
 
 def with_bands(answer: Answer, bands: Bands) -> Answer:
@@ -261,7 +261,7 @@ def _between(verdict: str, margins: tuple[float, float], bands: Bands) -> dict[s
 
 
 @dataclass(frozen=True)
-class Unknown:
+class WorthMeasuring:
     """An entry that is worth finding out: what it is now, and how much narrower the bands of `power` (W)
     and `threshold` (rev/min) become when it is measured as well as one can in a garage. `score`: the
     sum of the shares by which the bands that count become narrower. `decides`: keys of the verdicts that
@@ -276,7 +276,7 @@ class Unknown:
     measure: str
 
 
-def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str) -> Unknown:
+def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str) -> WorthMeasuring:
     """An entry with what finding it out gains, by name of the answer (SI)."""
     score = 0.0
     for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
@@ -284,7 +284,7 @@ def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_
         if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
             score += gain.get(name, 0.0) / band.half
     decides = tuple(v for v in open_verdicts if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half)
-    return Unknown(
+    return WorthMeasuring(
         place=place,
         title=title,
         power=gain.get(POWER, 0.0),
@@ -295,7 +295,7 @@ def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_
     )
 
 
-def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, ...]:
+def worth_measuring(project: Project, answer: Answer, bands: Bands) -> tuple[WorthMeasuring, ...]:
     """The entries that are not measured, the one first whose measuring narrows the answers most."""
     open_verdicts = [v.id for v in answer.verdicts if v.doubt is not None]
     found = []
@@ -304,7 +304,7 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         if not place or place.removeprefix("engine.") in TABLE_SPREADS or place.endswith(MAP):
             continue
         field, quantity = meta(project, place), get(project, place)
-        if not isinstance(field, Of) or field.doubt is None:
+        if not isinstance(field, QuantitySpec) or field.doubt is None:
             continue
         spread = spread_of(project, place)
         left = field.doubt.spread(quantity.si, field.doubt.said)
@@ -314,7 +314,7 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         shares = {place: left / spread}
         if quantity.known == UNKNOWN:
             shares |= {source: 0.0 for source in ONLY_FEEDS.get(place, ())}
-        gain = narrowed(bands, shares)
+        gain = narrowing(bands, shares)
         if not any(abs(change) > NOTHING for change in (*shift.up.values(), *shift.down.values())):
             continue  # whatever it is, nothing comes of it
         found.append(_unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure))
@@ -322,11 +322,11 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
     return tuple(sorted(found, key=lambda u: -u.score))
 
 
-def _maps(bands: Bands, open_verdicts: list[str]) -> list[Unknown]:
+def _maps(bands: Bands, open_verdicts: list[str]) -> list[WorthMeasuring]:
     """An estimated map is found out as a whole: the printed one leaves a quarter of the doubt."""
     levers = [s.lever for s in bands.shifts if s.lever.about.endswith(MAP)]
     if not levers:
         return []
-    gain = narrowed(bands, {lever.key: 0.25 for lever in levers})
+    gain = narrowing(bands, {lever.key: 0.25 for lever in levers})
     place = levers[0].about.removesuffix(MAP) + ".wheels.exducer"
     return [_unknown(place, "Map of the compressor", gain, bands, open_verdicts, MAP_MEASURE)]

@@ -43,7 +43,7 @@ def exact(value: float, kind: str, units: Mapping[str, str], *, result: float | 
     return show(value, kind, symbol, places=min(places, 6))
 
 
-def rough(value: float, kind: str, units: Mapping[str, str]) -> str:
+def rough_figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     """As `figure`, with the two digits that count of what is not known any better."""
     symbol = units.get(kind)
     unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
@@ -129,7 +129,7 @@ def linked(sentence: Sentence | None, units: Mapping[str, str]) -> tuple[str, tu
     return text, tuple(places)
 
 
-def room_words(margin: float | None, *, holds: bool = False) -> str:
+def margin_text(margin: float | None, *, holds: bool = False) -> str:
     """How much room a verdict leaves, or how far it is past its limit (`margin`, a share of the room that there is): empty where it has
     none, or more than all. One that `holds` misses nothing: a hair under its limit is within what is forgiven."""
     if margin is None or not math.isfinite(margin) or margin >= 5.0:

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from zarvik.core.ducts.pieces import KINDS as PIECES
 from zarvik.project.document.document import Project, Variant
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
@@ -181,7 +181,7 @@ def _shown(owner: BaseModel, key: str, a: Any, b: Any) -> tuple[str, str]:
     if isinstance(meta, Choice):
         titles = dict(meta.options())
         return tr(titles.get(a, str(a))), tr(titles.get(b, str(b)))
-    if isinstance(meta, Of) or isinstance(a, str | bool | float | int):
+    if isinstance(meta, QuantitySpec) or isinstance(a, str | bool | float | int):
         return _text(a), _text(b)
     return tr("as kept"), tr("changed")
 

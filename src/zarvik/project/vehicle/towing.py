@@ -9,7 +9,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import TURBINE_INLET
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, message, revs
-from zarvik.core.vehicle.towing import Braking, Hill, asked_power, braking, hill, hole_for, iron_stands, most_back
+from zarvik.core.vehicle.towing import Braking, Hill, exhaust_braking, hill, hole_for, housing_limit, most_back, tractive_power
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 
@@ -17,7 +17,7 @@ SPEEDS = 6  # at which the brake is told
 
 
 @dataclass(frozen=True)
-class Towed:
+class TowingReport:
     """What came of a train: the `hill` (None where nothing is towed), what the brake does over engine speed (`brakes`, empty without
     one) with the `hole` in m, the `most` Pa gauge that the springs hold, and W to be held back `down` the same hill."""
 
@@ -28,7 +28,7 @@ class Towed:
     down: float
 
 
-def towed(project: Project, progress: Progress = unwatched) -> Towed:
+def towing_report(project: Project, progress: Progress = unwatched) -> TowingReport:
     """The hill and the brake of a document. Raises Fault with a blower, or where there is neither; ProjectProblems for a document that
     cannot be assembled."""
     build = assemble(project)
@@ -44,11 +44,13 @@ def towed(project: Project, progress: Progress = unwatched) -> Towed:
         hole = train.hole or hole_for(build, engine.rev_limit, most)
         low = 0.3 * engine.rev_limit
         steps = [low + (engine.rev_limit - low) * n / (SPEEDS - 1) for n in range(SPEEDS)]
-        brakes = tuple(braking(build, speed, hole) for speed in steps)
-    return Towed(found, brakes, hole, most, max(-asked_power(build.car, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0)
+        brakes = tuple(exhaust_braking(build, speed, hole) for speed in steps)
+    return TowingReport(
+        found, brakes, hole, most, max(-tractive_power(build.car, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0
+    )
 
 
-def sentences(found: Towed, *, spark: bool) -> tuple[Sentence, ...]:
+def sentences(found: TowingReport, *, spark: bool) -> tuple[Sentence, ...]:
     """What a driver has to know of it; `spark`: an engine with spark ignition."""
     words: list[Sentence] = []
     if found.hill is not None:
@@ -81,7 +83,7 @@ def _of_hill(h: Hill) -> list[Sentence]:
         )
         for what, limit, name in (
             (h.warms.gas, h.limit.good, message("The gas")),
-            (h.warms.housing, iron_stands(), message("The iron of the turbine housing")),
+            (h.warms.housing, housing_limit(), message("The iron of the turbine housing")),
         ):
             late = h.warms.passes(what, limit)
             if math.isfinite(late):
@@ -114,7 +116,7 @@ def _of_hill(h: Hill) -> list[Sentence]:
     return words
 
 
-def _of_brake(found: Towed) -> list[Sentence]:
+def _of_brake(found: TowingReport) -> list[Sentence]:
     top = found.brakes[-1]
     words = [
         message(

@@ -12,7 +12,7 @@ from zarvik.core import calculations
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language.language import tr
-from zarvik.project.units.rendering import room_words
+from zarvik.project.units.rendering import margin_text
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
@@ -57,7 +57,7 @@ class Card(QWidget):
     def show_verdict(self, verdict: Verdict) -> int:
         """Fill the card; returns its height in px."""
         word = tr(STATE_WORDS[verdict.state])
-        room = room_words(verdict.margin, holds=verdict.state == HOLDS)
+        room = margin_text(verdict.margin, holds=verdict.state == HOLDS)
         word += f"  {room}" if room else ""
         (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
         if verdict.doubt is not None:

@@ -168,7 +168,7 @@ class FileWork(QMainWindow):
         elif damaged:
             self._tell_of(damaged[0], len(damaged) - 1)
 
-    def _offer(self, unsaved: journal.Unsaved, more: int) -> None:
+    def _offer(self, unsaved: journal.UnsavedState, more: int) -> None:
         name = visible(unsaved.project.name)
         if unsaved.path is None:
             text = tr("The program ended without saving: there is a state of “{0}” that was in no file, from {1:%d %B, %H:%M}.").format(
@@ -186,7 +186,7 @@ class FileWork(QMainWindow):
         drop.clicked.connect(lambda: self._recover(unsaved, False))
         self._ask_above(text, more, take, drop)
 
-    def _tell_of(self, damaged: journal.Damaged, more: int) -> None:
+    def _tell_of(self, damaged: journal.DamagedJournal, more: int) -> None:
         text = tr("A state that was not saved cannot be read: {0}. It is kept as {1}.").format(visible(damaged.reason), damaged.journal)
         drop = QPushButton(tr("Throw it away"))
         drop.clicked.connect(lambda: self._recover(damaged, False))
@@ -208,11 +208,11 @@ class FileWork(QMainWindow):
         buttons[-1].setObjectName("drop")
         self.recovery.show()
 
-    def _recover(self, found: journal.Unsaved | journal.Damaged, take: bool) -> None:
+    def _recover(self, found: journal.UnsavedState | journal.DamagedJournal, take: bool) -> None:
         if take and not self._may_leave():
             return
         self.recovery.hide()
-        if take and isinstance(found, journal.Unsaved):
+        if take and isinstance(found, journal.UnsavedState):
             # Not saved: the file still holds the older state until the owner saves.
             self.session.replace(found.project, found.path, saved=False, label=tr("Recovered"), precious=True, mark=found.mark)
             # The old journal goes only when the new one stands.

@@ -27,7 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import shipped
-from zarvik.project.document.naming import called
+from zarvik.project.document.naming import piece_title
 from zarvik.project.document.places import run_title, runs_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.unit_edits import in_units
@@ -43,7 +43,7 @@ from zarvik.window.frame.finder import Finder, Thing
 from zarvik.window.frame.job_strip import JobStrip
 from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
-from zarvik.window.frame.side import TITLES, Side
+from zarvik.window.frame.side import TITLES, SidePanel
 from zarvik.window.frame.start_page import StartPage
 from zarvik.window.parts.disk_work import waiting
 from zarvik.window.parts.focus import show_in_scroll, tab_order
@@ -138,7 +138,7 @@ class MainWindow(FileWork):
         self.stack = QStackedWidget()
         self.benches = Benches(self.desk, self.stack)
         row.addWidget(self.stack, 1)
-        self.side = Side(self.desk)
+        self.side = SidePanel(self.desk)
         self.verdict = self.side.verdict
         row.addWidget(self.side)
         column.addLayout(row, 1)
@@ -326,7 +326,7 @@ class MainWindow(FileWork):
 
     def _units(self) -> None:
         preset = self.units.currentData()
-        self.desk.change(tr("Units shown"), edits.put(self.session.project, "units", preset))
+        self.desk.change(tr("Units shown"), edits.with_value(self.session.project, "units", preset))
 
     def _fill_recent(self) -> None:
         self.recent.clear()
@@ -338,7 +338,7 @@ class MainWindow(FileWork):
             self.recent.addAction(tr("None yet")).setEnabled(False)
 
     def _show_in(self, preset: str) -> None:
-        self.desk.change(tr("Units shown"), edits.put(self.session.project, "units", preset))
+        self.desk.change(tr("Units shown"), edits.with_value(self.session.project, "units", preset))
 
     def _enter_in(self, preset: str) -> None:
         self.desk.change(tr("Entries in other units"), in_units(self.session.project, preset))
@@ -486,7 +486,7 @@ class MainWindow(FileWork):
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
         for run in runs_of(project):
             for piece in edits.get(project, run):
-                words = called(project, piece)
+                words = piece_title(project, piece)
                 if piece.name:
                     words = f"{words}: {run_title(project, run).lower()}"
                 yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))

@@ -23,7 +23,7 @@ TALL, TWO_LINES, LOW = 54, 46, 30  # px: a row, the least with two lines, the le
 EDGE, GAP = 8, 2
 
 
-class Step(QWidget):
+class RailStep(QWidget):
     """One step of the rail: its number in the order of work, its name, its state."""
 
     wanted = Signal(str)
@@ -108,7 +108,7 @@ class Rail(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(168)
         self.desk = desk
-        self.steps = {e.key: Step(e) for e in steps}
+        self.steps = {e.key: RailStep(e) for e in steps}
         body = QWidget()
         body.setObjectName("panel")
         self.area = QScrollArea(self)

@@ -15,7 +15,7 @@ from zarvik.window.frame.uncertainty_panel import KnownPanel
 TITLES = (("verdict", "Verdict"), ("working", "Working"), ("known", "Known"), ("steps", "Steps"))
 
 
-class Side(QWidget):
+class SidePanel(QWidget):
     """Four leaves; the one that is not seen costs nothing."""
 
     def __init__(self, desk: Desk) -> None:

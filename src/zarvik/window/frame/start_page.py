@@ -12,10 +12,10 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QP
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shipped
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening, visible
-from zarvik.project.uncertainty.known import CHARGERS, COOLING, COUNTS, KINDS, LAYOUTS, MATTERS, Known
+from zarvik.project.uncertainty.known import CHARGERS, COOLING, COUNTS, KINDS, LAYOUTS, MATTERS, BuilderInput
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
@@ -26,16 +26,16 @@ from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
 from zarvik.workspace.jobs import FIRST, first_design_of
 
 # What is asked: key, its field, what stands there at first (empty: not known), grey text in an empty field.
-ASKED: tuple[tuple[str, Of, str, str], ...] = (
-    ("cylinders", Of("count", "1", "16", "", "Cylinders"), "4", ""),
-    ("litres", Of("volume", "0.2 L", "12 L", "L", "Displacement"), "2.0 L", ""),
-    ("redline", Of("rotation", "2500 rpm", "12000 rpm", "rpm", "Redline"), "7000 rpm", ""),
-    ("compression", Of("number", "5", "24", "", "Compression ratio"), "", "optional"),
-    ("stock_power", Of("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
-    ("stock_speed", Of("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
+ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
+    ("cylinders", QuantitySpec("count", "1", "16", "", "Cylinders"), "4", ""),
+    ("litres", QuantitySpec("volume", "0.2 L", "12 L", "L", "Displacement"), "2.0 L", ""),
+    ("redline", QuantitySpec("rotation", "2500 rpm", "12000 rpm", "rpm", "Redline"), "7000 rpm", ""),
+    ("compression", QuantitySpec("number", "5", "24", "", "Compression ratio"), "", "optional"),
+    ("stock_power", QuantitySpec("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
+    ("stock_speed", QuantitySpec("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
     (
         "stock_boost",
-        Of(
+        QuantitySpec(
             kind="pressure_gauge",
             low="0 bar",
             high="3 bar",
@@ -48,13 +48,15 @@ ASKED: tuple[tuple[str, Of, str, str], ...] = (
     ),
     (
         "power",
-        Of(kind="power", low="10 hp", high="3000 hp", unit="hp", title="Target power", help="At the crank; “260 whp 15 %” for the wheels"),
+        QuantitySpec(
+            kind="power", low="10 hp", high="3000 hp", unit="hp", title="Target power", help="At the crank; “260 whp 15 %” for the wheels"
+        ),
         "300 hp",
         "whatever the boost makes",
     ),
     (
         "boost",
-        Of(
+        QuantitySpec(
             kind="pressure_gauge",
             low="0.05 bar",
             high="3 bar",
@@ -65,9 +67,9 @@ ASKED: tuple[tuple[str, Of, str, str], ...] = (
         "",
         "as the power needs",
     ),
-    ("big_power", Of("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
-    ("altitude", Of("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
-    ("day", Of("temperature", "-30 °C", "55 °C", "°C", "Hottest day"), "30 °C", ""),
+    ("big_power", QuantitySpec("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
+    ("altitude", QuantitySpec("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
+    ("day", QuantitySpec("temperature", "-30 °C", "55 °C", "°C", "Hottest day"), "30 °C", ""),
 )
 EMPTIED = ("power",)  # may be emptied though it is filled at first
 # The two columns of the page, by the keys of fields and choices
@@ -89,7 +91,7 @@ class StartPage(QScrollArea):
         self.desk = desk
         desk.told.connect(self._heard)
         self._recent = recent
-        self._asked: Known | None = None
+        self._asked: BuilderInput | None = None
         self.setObjectName("frame")
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -220,7 +222,7 @@ class StartPage(QScrollArea):
         if not text.strip():
             self.fields[key].forget()
 
-    def known(self) -> Known | str:
+    def known(self) -> BuilderInput | str:
         """What was said, or a sentence about what is missing or contradicts itself."""
         found = {key: field.quantity for key, field in self.fields.items()}
         for key, field in self.fields.items():
@@ -247,7 +249,7 @@ class StartPage(QScrollArea):
         speed = maybe("stock_speed")
         if speed is not None and speed > si("redline"):
             return tr("The stock power cannot be made above the redline.")
-        return Known(
+        return BuilderInput(
             kind=self.kind.currentData(),
             cylinders=round(si("cylinders")),
             litres=si("litres"),

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD, Bands
 from zarvik.project.document.places import get
 from zarvik.project.language.language import tr, tr_format
-from zarvik.project.uncertainty.uncertainty import Unknown, find_out
+from zarvik.project.uncertainty.uncertainty import WorthMeasuring, worth_measuring
 from zarvik.project.units.rendering import words
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
@@ -82,7 +82,7 @@ class KnownPanel(QScrollArea):
             if line:
                 lines.append(line)
         self.bands.say("\n".join(lines))
-        found = find_out(self.desk.project, answer, bands)
+        found = worth_measuring(self.desk.project, answer, bands)
         titles = {v.id: tr(v.title) for v in answer.verdicts}
         self._list([self._row(u, titles) for u in found[:MOST]])
         self.shares.say(self._shares(bands))
@@ -97,7 +97,7 @@ class KnownPanel(QScrollArea):
             "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)
         )
 
-    def _row(self, unknown: Unknown, titles: dict[str, str]) -> str:
+    def _row(self, unknown: WorthMeasuring, titles: dict[str, str]) -> str:
         say = self.desk.text
         now = get(self.desk.project, unknown.place)
         text = tr_format("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), str(now))

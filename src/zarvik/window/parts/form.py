@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
 
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.edits import edits
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
@@ -41,7 +41,7 @@ class Form(QWidget):
         for row, place in enumerate(places):
             meta = edits.meta(desk.project, place)
             beside = True
-            if isinstance(meta, Of):
+            if isinstance(meta, QuantitySpec):
                 field = QuantityField(meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place))
                 field.edited.connect(lambda value, p=place: self._edited(p, value))
                 field.sealed.connect(desk.session.history.seal)
@@ -66,7 +66,7 @@ class Form(QWidget):
                     grid.addWidget(box, 2 * row, 1)
                 else:
                     grid.addWidget(box, 2 * row + 1, 0, 1, 2)
-            elif isinstance(meta, Words):
+            elif isinstance(meta, TextSpec):
                 line = WordsField(meta)
                 line.edited.connect(lambda value, p=place: self._edited(p, value))
                 line.sealed.connect(desk.session.history.seal)
@@ -84,7 +84,7 @@ class Form(QWidget):
         self.refresh()
 
     @staticmethod
-    def _title(meta: Of) -> str:
+    def _title(meta: QuantitySpec) -> str:
         gauge = {"pressure_gauge": " (gauge)", "pressure_absolute": " (abs)"}
         return tr(meta.title) + (tr(gauge[meta.kind]) if meta.kind in gauge else "")
 

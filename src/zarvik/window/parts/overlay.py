@@ -21,7 +21,7 @@ def in_sight(widget: QWidget) -> QRect:
     return seen
 
 
-class Over(QFrame):
+class Overlay(QFrame):
     """Hidden until it is laid over its parent; what it shows goes into `column`, soft words into
     `text`."""
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import QEvent, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QContextMenuEvent, QEnterEvent, QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
 from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
@@ -52,7 +52,7 @@ class QuantityField(QLineEdit):
     sealed = Signal()
 
     def __init__(
-        self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None, *, origin: Callable[[], str] | None = None
+        self, meta: QuantitySpec, ambient: Callable[[], float], parent: QWidget | None = None, *, origin: Callable[[], str] | None = None
     ) -> None:
         super().__init__(parent)
         self._origin = origin

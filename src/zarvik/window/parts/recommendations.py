@@ -14,7 +14,7 @@ from zarvik.workspace.job_store import DONE, JobResult
 from zarvik.workspace.jobs import NEEDED, needed_of
 
 
-class Needed(QWidget):
+class RecommendationList(QWidget):
     """The needs of one `page`, found out in the background; hidden while there are none."""
 
     def __init__(self, desk: Desk, page: str) -> None:

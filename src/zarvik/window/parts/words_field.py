@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from zarvik.project.document.fields import Day, Words
+from zarvik.project.document.fields import Day, TextSpec
 from zarvik.project.language.language import tr
 from zarvik.window.parts.plain_tips import plain_tip
 
@@ -17,7 +17,7 @@ class WordsField(QLineEdit):
     edited = Signal(str)
     sealed = Signal()
 
-    def __init__(self, meta: Words, parent: QWidget | None = None) -> None:
+    def __init__(self, meta: TextSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setMaxLength(meta.most)
         self.setAccessibleName(tr(meta.title))

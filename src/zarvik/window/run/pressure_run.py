@@ -14,7 +14,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import width
-from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out
+from zarvik.window.run.profile import LabelRequest, Profile, Span, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
 from zarvik.window.theme.style import font
 
@@ -303,7 +303,10 @@ class PressureRun(QWidget):
                 spans.append(span)
                 texts.append(text)
         edges = beside(
-            [Wanted((s.left + s.right) / 2.0, width(t, 13, strong=True), s.stretch.drop, 10.0) for s, t in zip(spans, texts, strict=True)],
+            [
+                LabelRequest((s.left + s.right) / 2.0, width(t, 13, strong=True), s.stretch.drop, 10.0)
+                for s, t in zip(spans, texts, strict=True)
+            ],
             left=4.0,
             right=self.width() - 4.0,
             gap=2.0,
@@ -345,7 +348,7 @@ class PressureRun(QWidget):
             lines.append((first, f"{title} {self.desk.text(station.temperature, 'temperature')}"))
         edges = beside(
             [
-                Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
+                LabelRequest(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
                 for (name, x), pair in zip(spots, lines, strict=True)
             ],
             left=4.0,

@@ -127,7 +127,7 @@ def lay_out(point: Point, *, left: float, right: float, top: float, bottom: floa
 
 
 @dataclass(frozen=True)
-class Wanted:
+class LabelRequest:
     """A label that wants to stand with its middle at `x`: `width` px, `weight` (the heaviest keeps
     its place), `reach`: px that it may be moved to either side."""
 
@@ -137,7 +137,7 @@ class Wanted:
     reach: float = 0.0
 
 
-def beside(labels: Sequence[Wanted], *, left: float, right: float, gap: float) -> list[float | None]:
+def beside(labels: Sequence[LabelRequest], *, left: float, right: float, gap: float) -> list[float | None]:
     """Left edges of labels on one line so that none overlaps another and all lie between `left` and
     `right`, with `gap` px between neighbours; None for one that finds no room."""
     taken: list[tuple[float, float]] = []
@@ -151,7 +151,7 @@ def beside(labels: Sequence[Wanted], *, left: float, right: float, gap: float) -
     return edges
 
 
-def _nearest(label: Wanted, taken: Sequence[tuple[float, float]], left: float, right: float, gap: float) -> float | None:
+def _nearest(label: LabelRequest, taken: Sequence[tuple[float, float]], left: float, right: float, gap: float) -> float | None:
     """The free place that is nearest to where the label wants to be, within its reach."""
     if right - left < label.width:
         return None

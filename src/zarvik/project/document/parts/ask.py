@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.project.document.fields import Choice, Day, Of
+from zarvik.project.document.fields import Choice, Day, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
@@ -39,10 +39,10 @@ def _matters(title: str, help: str) -> Choice:
     return Choice(title, lambda: _MATTERS, help)
 
 
-_MONEY = Of(
+_MONEY = QuantitySpec(
     kind="money", low="0 €", high="10000000 €", unit="€", title="Money for the build", help="By the catalogue; 0 where it is not counted"
 )
-_WEEKS = Of(
+_WEEKS = QuantitySpec(
     kind="weeks",
     low="0 weeks",
     high="520 weeks",
@@ -50,7 +50,7 @@ _WEEKS = Of(
     title="Weeks for the build",
     help="0: between the day it begins and the one it has to run on, where both are said",
 )
-_MOUTH = Of(
+_MOUTH = QuantitySpec(
     kind="velocity",
     low="0 m/s",
     high="500 m/s",

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.common.input_uncertainty import InputUncertainty
-from zarvik.project.document.fields import Day, Of
+from zarvik.project.document.fields import Day, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_BOOST = Of(
+_BOOST = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="5 bar",
@@ -18,9 +18,9 @@ _BOOST = Of(
     help="Plenum pressure above the ambient of the site",
     doubt=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum that was checked against another one"),
 )
-_POWER = Of(kind="power", low="5 hp", high="5000 hp", unit="hp", title="Target power", help="At the crank")
-_TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
-_FULL_FROM = Of(
+_POWER = QuantitySpec(kind="power", low="5 hp", high="5000 hp", unit="hp", title="Target power", help="At the crank")
+_TARGET_SPEED = QuantitySpec("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
+_FULL_FROM = QuantitySpec(
     kind="rotation",
     low="800 rpm",
     high="12000 rpm",
@@ -28,7 +28,7 @@ _FULL_FROM = Of(
     title="Full boost wanted from",
     help="The wish; from where the turbine gives it is solved",
 )
-_HOLD = Of(
+_HOLD = QuantitySpec(
     kind="rotation",
     low="500 rpm",
     high="12000 rpm",
@@ -36,10 +36,10 @@ _HOLD = Of(
     title="Hold boost back until",
     help="The control lets the full boost in from here up: keeps clear of surge",
 )
-_BIG_RUN = Of(
+_BIG_RUN = QuantitySpec(
     kind="pressure_gauge", low="0 bar", high="5 bar", unit="bar", title="Single big run", help="Highest boost that is ever asked for"
 )
-_ALTITUDE = Of(
+_ALTITUDE = QuantitySpec(
     kind="length",
     low="-400 m",
     high="5500 m",
@@ -49,8 +49,8 @@ _ALTITUDE = Of(
     doubt=InputUncertainty(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"),
     usual="200 m",
 )
-_DAY = Of(kind="temperature", low="-30 °C", high="55 °C", unit="°C", title="Design day", help="Hottest air that it must work in")
-_HUMIDITY = Of(
+_DAY = QuantitySpec(kind="temperature", low="-30 °C", high="55 °C", unit="°C", title="Design day", help="Hottest air that it must work in")
+_HUMIDITY = QuantitySpec(
     kind="ratio",
     low="0 %",
     high="100 %",
@@ -60,7 +60,7 @@ _HUMIDITY = Of(
     doubt=InputUncertainty(0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
     usual="45 %",
 )
-_ROAD = Of(
+_ROAD = QuantitySpec(
     kind="velocity",
     low="0 km/h",
     high="500 km/h",
@@ -72,7 +72,7 @@ _ROAD = Of(
 )
 
 
-_MILD = Of(
+_MILD = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="5 bar",
@@ -80,9 +80,13 @@ _MILD = Of(
     title="Mild stage: boost",
     help="The first tune that has to last, on the lowest spring; 0 for no such stage",
 )
-_MILD_POWER = Of(kind="power", low="0 hp", high="5000 hp", unit="hp", title="Mild stage: power", help="0 where nothing is asked of it")
-_BIG_POWER = Of(kind="power", low="0 hp", high="5000 hp", unit="hp", title="Big run: power", help="0 where nothing is asked of it")
-_PEDAL = Of(
+_MILD_POWER = QuantitySpec(
+    kind="power", low="0 hp", high="5000 hp", unit="hp", title="Mild stage: power", help="0 where nothing is asked of it"
+)
+_BIG_POWER = QuantitySpec(
+    kind="power", low="0 hp", high="5000 hp", unit="hp", title="Big run: power", help="0 where nothing is asked of it"
+)
+_PEDAL = QuantitySpec(
     kind="rotation",
     low="800 rpm",
     high="12000 rpm",
@@ -90,7 +94,7 @@ _PEDAL = Of(
     title="Seconds at",
     help="Engine speed at which the pedal goes down and the seconds to full boost are counted",
 )
-_BUDGET = Of(
+_BUDGET = QuantitySpec(
     kind="money",
     low="0 €",
     high="1000000 €",

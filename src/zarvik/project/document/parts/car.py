@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.common.input_uncertainty import InputUncertainty
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_MASS = Of(
+_MASS = QuantitySpec(
     "mass",
     "100 kg",
     "20000 kg",
@@ -18,9 +18,11 @@ _MASS = Of(
     doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
     usual="1300 kg",
 )
-_GEAR = Of(kind="number", low="0.4", high="20", unit="", title="Gear of the pull", help="Ratio of the gear: third about 1.3 to 1.5")
-_FINAL = Of("number", "0.8", "12", "", "Final drive")
-_TYRE = Of(
+_GEAR = QuantitySpec(
+    kind="number", low="0.4", high="20", unit="", title="Gear of the pull", help="Ratio of the gear: third about 1.3 to 1.5"
+)
+_FINAL = QuantitySpec("number", "0.8", "12", "", "Final drive")
+_TYRE = QuantitySpec(
     kind="length",
     low="250 mm",
     high="1500 mm",
@@ -29,7 +31,7 @@ _TYRE = Of(
     help="Outside diameter, or what stands on it: 205/55 R16",
     tyre=True,
 )
-_DRAG = Of(
+_DRAG = QuantitySpec(
     kind="area",
     low="0.1 m²",
     high="6 m²",
@@ -39,15 +41,17 @@ _DRAG = Of(
     doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
     usual="0.65 m²",
 )
-_PULL = Of(kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull from", help="Engine speed at which the pull begins")
+_PULL = QuantitySpec(
+    kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull from", help="Engine speed at which the pull begins"
+)
 
-_CLUTCH = Of(
+_CLUTCH = QuantitySpec(
     kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Clutch takes", help="Torque at the engine; 0 where nobody says it"
 )
-_GEARBOX = Of(
+_GEARBOX = QuantitySpec(
     kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Gearbox takes", help="Torque at the engine; 0 where nobody says it"
 )
-_LOW = Of(
+_LOW = QuantitySpec(
     kind="torque",
     low="0 N·m",
     high="5000 N·m",

@@ -6,11 +6,11 @@ from typing import Annotated
 
 from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.intercooler.core_size import BUILDS, STANDS
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_EFFECTIVENESS = Of(
+_EFFECTIVENESS = QuantitySpec(
     kind="ratio",
     low="5 %",
     high="95 %",
@@ -26,7 +26,7 @@ _EFFECTIVENESS = Of(
     ),
     usual="70 %",
 )
-_DROP = Of(
+_DROP = QuantitySpec(
     "pressure_difference",
     "10 Pa",
     "100 kPa",
@@ -35,22 +35,26 @@ _DROP = Of(
     doubt=InputUncertainty(0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
     usual="7 kPa",
 )
-_CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
-_COOLING = Of("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
-_WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
-_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
-_THICKNESS = Of(kind="length", low="15 mm", high="200 mm", unit="mm", title="Core thickness", help="Along the cooling air, tanks left out")
-_FINS = Of(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Of the cooling air, counted on the face")
-_ENTRY = Of(kind="length", low="20 mm", high="150 mm", unit="mm", title="Bore of its connections", help="At the tanks")
-_OPENING = Of(
+_CHARGE = QuantitySpec("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
+_COOLING = QuantitySpec("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
+_WIDTH = QuantitySpec("length", "50 mm", "2000 mm", "mm", "Core width")
+_HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Core height")
+_THICKNESS = QuantitySpec(
+    kind="length", low="15 mm", high="200 mm", unit="mm", title="Core thickness", help="Along the cooling air, tanks left out"
+)
+_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Of the cooling air, counted on the face")
+_ENTRY = QuantitySpec(kind="length", low="20 mm", high="150 mm", unit="mm", title="Bore of its connections", help="At the tanks")
+_OPENING = QuantitySpec(
     kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of what stands in the wind"
 )
-_FAN = Of(kind="volume_flow", low="0 m³/h", high="10000 m³/h", unit="m³/h", title="Fan", help="Free flow as printed on it; 0 for none")
-_FRONT_WIDTH = Of(kind="length", low="50 mm", high="2000 mm", unit="mm", title="Front exchanger: width", help="Along its water")
-_FRONT_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
-_FRONT_THICK = Of("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
-_FRONT_FINS = Of("number", "6", "25", "", "Front exchanger: fins to the inch")
-_CAPTURE = Of(
+_FAN = QuantitySpec(
+    kind="volume_flow", low="0 m³/h", high="10000 m³/h", unit="m³/h", title="Fan", help="Free flow as printed on it; 0 for none"
+)
+_FRONT_WIDTH = QuantitySpec(kind="length", low="50 mm", high="2000 mm", unit="mm", title="Front exchanger: width", help="Along its water")
+_FRONT_HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
+_FRONT_THICK = QuantitySpec("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
+_FRONT_FINS = QuantitySpec("number", "6", "25", "", "Front exchanger: fins to the inch")
+_CAPTURE = QuantitySpec(
     kind="ratio",
     low="1 %",
     high="400 %",
@@ -60,7 +64,7 @@ _CAPTURE = Of(
     doubt=InputUncertainty(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
     usual="35 %",
 )
-_WATER = Of(
+_WATER = QuantitySpec(
     kind="mass_flow",
     low="0.02 kg/s",
     high="5 kg/s",
@@ -70,7 +74,7 @@ _WATER = Of(
     doubt=InputUncertainty(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
     usual="0.30 kg/s",
 )
-_FRONT = Of(
+_FRONT = QuantitySpec(
     kind="ratio",
     low="5 %",
     high="95 %",
@@ -80,7 +84,7 @@ _FRONT = Of(
     doubt=InputUncertainty(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
 )
-_TRUST = Of(
+_TRUST = QuantitySpec(
     kind="ratio",
     low="20 %",
     high="100 %",

@@ -6,11 +6,11 @@ from typing import Annotated
 
 from pydantic import field_validator
 
-from zarvik.project.document.fields import Words
+from zarvik.project.document.fields import TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.language.language import tr_format
 
-_REASON = Words("Why this one", 600)
+_REASON = TextSpec("Why this one", 600)
 MOST_LINES = 30
 
 
@@ -19,7 +19,7 @@ class Decision(Part):
     what was `given_up`, a line for each, as it stood when it was decided."""
 
     turbo: str = ""
-    name: Annotated[str, Words("Turbo", 80)] = ""
+    name: Annotated[str, TextSpec("Turbo", 80)] = ""
     reason: Annotated[str, _REASON] = ""
     given_up: tuple[str, ...] = ()
 

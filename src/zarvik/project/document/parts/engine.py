@@ -9,15 +9,15 @@ from pydantic import model_validator
 from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.engine.breathing import ARCHETYPES
 from zarvik.core.gas.combustion import FUELS
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
-_CYLINDERS = Of("count", "1", "16", "", "Cylinders")
-_BORE = Of("length", "30 mm", "250 mm", "mm", "Cylinder bore")
-_STROKE = Of("length", "25 mm", "300 mm", "mm", "Stroke")
-_COMPRESSION = Of(
+_CYLINDERS = QuantitySpec("count", "1", "16", "", "Cylinders")
+_BORE = QuantitySpec("length", "30 mm", "250 mm", "mm", "Cylinder bore")
+_STROKE = QuantitySpec("length", "25 mm", "300 mm", "mm", "Stroke")
+_COMPRESSION = QuantitySpec(
     "number",
     "5",
     "24",
@@ -32,9 +32,9 @@ _COMPRESSION = Of(
     ),
     usual="9.6",
 )
-_IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
-_LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
-_PEAK = Of(
+_IDLE = QuantitySpec("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
+_LIMIT = QuantitySpec("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
+_PEAK = QuantitySpec(
     kind="ratio",
     low="30 %",
     high="140 %",
@@ -49,7 +49,7 @@ _PEAK = Of(
     ),
     usual="92 %",
 )
-_PEAK_SPEED = Of(
+_PEAK_SPEED = QuantitySpec(
     "rotation",
     "800 rpm",
     "14000 rpm",
@@ -58,7 +58,7 @@ _PEAK_SPEED = Of(
     doubt=InputUncertainty(0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a handbook"),
     usual="4600 rpm",
 )
-_STOCK = Of(
+_STOCK = QuantitySpec(
     kind="power",
     low="2 hp",
     high="3000 hp",
@@ -68,7 +68,7 @@ _STOCK = Of(
     doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
     usual="150 hp",
 )
-_STOCK_BOOST = Of(
+_STOCK_BOOST = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="3 bar",
@@ -76,7 +76,7 @@ _STOCK_BOOST = Of(
     title="Stock boost",
     help="Boost with which the stock power was made; 0 for an engine that was not boosted",
 )
-_STOCK_SPEED = Of(
+_STOCK_SPEED = QuantitySpec(
     kind="rotation",
     low="1000 rpm",
     high="14000 rpm",
@@ -86,7 +86,7 @@ _STOCK_SPEED = Of(
     doubt=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )
-_LAMBDA = Of(
+_LAMBDA = QuantitySpec(
     "number",
     "0.6",
     "4",
@@ -95,7 +95,7 @@ _LAMBDA = Of(
     doubt=InputUncertainty(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
     usual="0.82",
 )
-_RETARD = Of(
+_RETARD = QuantitySpec(
     kind="number",
     low="0",
     high="40",
@@ -105,7 +105,7 @@ _RETARD = Of(
     doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
 )
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
-_EVAPORATED = Of(
+_EVAPORATED = QuantitySpec(
     kind="ratio",
     low="0 %",
     high="80 %",
@@ -117,7 +117,7 @@ _EVAPORATED = Of(
     ),
     usual="0 %",
 )
-_TRUSTED = Of(
+_TRUSTED = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="6 bar",
@@ -147,7 +147,7 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
             )
 
 
-_DELIVERY = Of(
+_DELIVERY = QuantitySpec(
     kind="injection",
     low="2 mm³",
     high="1000 mm³",
@@ -157,7 +157,7 @@ _DELIVERY = Of(
     doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
     usual="55 mm³",
 )
-_PUMP = Of(
+_PUMP = QuantitySpec(
     kind="ratio",
     low="40 %",
     high="400 %",
@@ -165,7 +165,7 @@ _PUMP = Of(
     title="Pump turned to",
     help="Of the delivery above: the same pump turned up, or a larger one",
 )
-_ELEMENT_WAS = Of(
+_ELEMENT_WAS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="20 mm",
@@ -173,7 +173,7 @@ _ELEMENT_WAS = Of(
     title="Element, as it came",
     help="Diameter of the plunger of an in-line pump; 0: not known",
 )
-_ELEMENT = Of(
+_ELEMENT = QuantitySpec(
     kind="length",
     low="0 mm",
     high="20 mm",
@@ -181,7 +181,7 @@ _ELEMENT = Of(
     title="Element now",
     help="At the same rack it gives as much more as its area is larger; 0: as it came",
 )
-_RACK_WAS = Of(
+_RACK_WAS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="40 mm",
@@ -189,7 +189,7 @@ _RACK_WAS = Of(
     title="Rack at full load, as it came",
     help="Travel of the rack of an in-line pump from its stop; 0: not known",
 )
-_RACK = Of(
+_RACK = QuantitySpec(
     kind="length",
     low="0 mm",
     high="40 mm",
@@ -197,7 +197,7 @@ _RACK = Of(
     title="Rack at full load now",
     help="Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came",
 )
-_SCREW = Of(
+_SCREW = QuantitySpec(
     kind="number",
     low="-4",
     high="10",
@@ -205,7 +205,7 @@ _SCREW = Of(
     title="Full-load screw turned in",
     help="Turns from where it came; about a tenth more fuel each, rough guide",
 )
-_LEANEST = Of(
+_LEANEST = QuantitySpec(
     kind="number",
     low="1",
     high="2",
@@ -213,7 +213,7 @@ _LEANEST = Of(
     title="Limiter holds lambda at",
     help="What a boost-compensated pump leaves away until there is air for it",
 )
-_INTAKE_VOLUME = Of(
+_INTAKE_VOLUME = QuantitySpec(
     kind="volume",
     low="0.05 L",
     high="60 L",
@@ -241,7 +241,7 @@ class Engine(Part):
     `mixture` does; `delivery_table`: rows of (rpm, m3 an injection), when `fuelling` does.
     """
 
-    name: Annotated[str, Words("Engine")] = "Engine"
+    name: Annotated[str, TextSpec("Engine")] = "Engine"
     cylinders: Annotated[Quantity, _CYLINDERS] = _CYLINDERS("4")
     bore: Annotated[Quantity, _BORE] = _BORE("88 mm")
     stroke: Annotated[Quantity, _STROKE] = _STROKE("98.5 mm")

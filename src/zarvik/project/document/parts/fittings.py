@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_PROBE = Of(
+_PROBE = QuantitySpec(
     kind="length", low="0.5 mm", high="10 mm", unit="mm", title="Probe across", help="Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts"
 )
-_DEPTH = Of(
+_DEPTH = QuantitySpec(
     kind="length",
     low="2 mm",
     high="80 mm",
@@ -19,7 +19,7 @@ _DEPTH = Of(
     title="Probe stands in",
     help="From the wall to its tip; to the middle of the pipe is best",
 )
-_MASS = Of(
+_MASS = QuantitySpec(
     kind="mass", low="0 kg", high="80 kg", unit="kg", title="Turbo weighs", help="0: estimated from its wheel, within a third; weigh it"
 )
 _CARRIED = Choice(
@@ -27,7 +27,7 @@ _CARRIED = Choice(
     lambda: (("manifold", "The manifold alone"), ("brace", "A brace, and the manifold")),
     "A brace to block or gearbox lets the manifold grow, by a slot or a link",
 )
-_HARD = Of(
+_HARD = QuantitySpec(
     kind="ratio",
     low="5 %",
     high="100 %",
@@ -35,7 +35,7 @@ _HARD = Of(
     title="Time at full load",
     help="For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer",
 )
-_WALL = Of(kind="length", low="0.5 mm", high="6 mm", unit="mm", title="Wall of the exhaust", help="1.65 mm is sixteen gauge")
+_WALL = QuantitySpec(kind="length", low="0.5 mm", high="6 mm", unit="mm", title="Wall of the exhaust", help="1.65 mm is sixteen gauge")
 
 
 class Fittings(Part):

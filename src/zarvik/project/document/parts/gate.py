@@ -7,14 +7,14 @@ from typing import Annotated
 from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.wastegate.actuator import FOUR, THREE
 from zarvik.core.wastegate.solenoid import NAMED, PORTS
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_VALVE = Of(kind="length", low="0 mm", high="120 mm", unit="mm", title="Valve diameter", help="0 for no gate at all")
-_LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
-_GATES = Of("count", "1", "4", "", "Gates")
-_DISCHARGE = Of(
+_VALVE = QuantitySpec(kind="length", low="0 mm", high="120 mm", unit="mm", title="Valve diameter", help="0 for no gate at all")
+_LIFT = QuantitySpec("length", "0 mm", "60 mm", "mm", "Full lift")
+_GATES = QuantitySpec("count", "1", "4", "", "Gates")
+_DISCHARGE = QuantitySpec(
     kind="ratio",
     low="20 %",
     high="95 %",
@@ -27,7 +27,7 @@ _DISCHARGE = Of(
 
 
 _KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
-_SPRING = Of(
+_SPRING = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="4 bar",
@@ -35,7 +35,7 @@ _SPRING = Of(
     title="Spring pressure",
     help="0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar",
 )
-_FULL = Of(
+_FULL = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="8 bar",
@@ -48,7 +48,7 @@ _SOLD = Choice(
     lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
     "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more",
 )
-_DIAPHRAGM = Of(
+_DIAPHRAGM = QuantitySpec(
     kind="length",
     low="0 mm",
     high="200 mm",
@@ -77,12 +77,14 @@ def _blown(control: str) -> tuple[tuple[str, str], ...]:
 
 _PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)
 _PORTS_FOUR = Choice("Solenoid ports, four", lambda: _blown(FOUR), _BLOWN)
-_DUTY = Of(kind="ratio", low="0 %", high="100 %", unit="%", title="Solenoid on", help="Share of the time; 0 for the first start")
-_HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
-_HOSE_LONG = Of(kind="length", low="20 mm", high="5 m", unit="mm", title="Hose long", help="From where the pressure is taken to the gate")
+_DUTY = QuantitySpec(kind="ratio", low="0 %", high="100 %", unit="%", title="Solenoid on", help="Share of the time; 0 for the first start")
+_HOSE = QuantitySpec("length", "1 mm", "20 mm", "mm", "Hose bore")
+_HOSE_LONG = QuantitySpec(
+    kind="length", low="20 mm", high="5 m", unit="mm", title="Hose long", help="From where the pressure is taken to the gate"
+)
 
-_BLOW = Of(kind="length", low="0 mm", high="80 mm", unit="mm", title="Blow-off valve", help="Diameter of its seat; 0 for none")
-_BLOW_SPRING = Of(
+_BLOW = QuantitySpec(kind="length", low="0 mm", high="80 mm", unit="mm", title="Blow-off valve", help="Diameter of its seat; 0 for none")
+_BLOW_SPRING = QuantitySpec(
     kind="pressure_difference",
     low="0 bar",
     high="4 bar",
@@ -94,7 +96,7 @@ _BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("
 _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
 
 
-_BRANCH = Of(
+_BRANCH = QuantitySpec(
     kind="length",
     low="0 mm",
     high="120 mm",
@@ -102,7 +104,7 @@ _BRANCH = Of(
     title="Branch to the gate",
     help="Bore of what leads the gas to it; 0: as wide as the valve",
 )
-_ANGLE = Of(
+_ANGLE = QuantitySpec(
     kind="angle",
     low="0 °",
     high="150 °",
@@ -110,7 +112,7 @@ _ANGLE = Of(
     title="Branch leaves at",
     help="To the way of the gas: 0° straight on, 90° square, more is backwards",
 )
-_REJOIN = Of(
+_REJOIN = QuantitySpec(
     kind="count",
     low="0",
     high="200",
@@ -118,10 +120,10 @@ _REJOIN = Of(
     title="Exhaust pieces before it",
     help="How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine",
 )
-_TUBE = Of(
+_TUBE = QuantitySpec(
     kind="length", low="0 mm", high="120 mm", unit="mm", title="Pipe back", help="Bore of what brings its gas back; 0: as wide as the valve"
 )
-_JOINS = Of(kind="angle", low="0 °", high="120 °", unit="°", title="Pipe joins at", help="To the way of the gas in the exhaust")
+_JOINS = QuantitySpec(kind="angle", low="0 °", high="120 °", unit="°", title="Pipe joins at", help="To the way of the gas in the exhaust")
 _DUMP = Choice(
     "Its gas goes",
     lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
@@ -190,7 +192,7 @@ class Gate(Part):
         return found if any(any(pair) for pair in found) else ()
 
 
-_BAY = Of(
+_BAY = QuantitySpec(
     kind="temperature",
     low="-20 °C",
     high="160 °C",
@@ -200,7 +202,7 @@ _BAY = Of(
     doubt=InputUncertainty(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
     usual="60 °C",
 )
-_BREEZE = Of(
+_BREEZE = QuantitySpec(
     kind="velocity",
     low="0 m/s",
     high="60 m/s",

@@ -5,20 +5,20 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.intake import meter
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _KIND = Choice("Air is metered", lambda: tuple(meter.KINDS.items()), "By what the engine's computer counts air")
-_BORE = Of(kind="length", low="20 mm", high="200 mm", unit="mm", title="Meter's bore", help="Inside, where its element hangs")
-_MOST = Of(
+_BORE = QuantitySpec(kind="length", low="20 mm", high="200 mm", unit="mm", title="Meter's bore", help="Inside, where its element hangs")
+_MOST = QuantitySpec(
     kind="meter_flow", low="0 kg/h", high="5000 kg/h", unit="kg/h", title="Its end", help="The most that its table says; 0: nobody knows"
 )
-_BEFORE = Of(
+_BEFORE = QuantitySpec(
     kind="length", low="0 mm", high="2 m", unit="mm", title="Straight before it", help="Of its own bore, from the last bend, filter or step"
 )
-_BEHIND = Of("length", "0 mm", "2 m", "mm", "Straight behind it")
-_HOUSING = Of(
+_BEHIND = QuantitySpec("length", "0 mm", "2 m", "mm", "Straight behind it")
+_HOUSING = QuantitySpec(
     kind="length",
     low="0 mm",
     high="200 mm",
@@ -31,25 +31,27 @@ SHAPES = (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"))
 _SHAPE_HELP = "A rectangle with small corners, or a slot with half circles"
 
 
-def _wide(title: str) -> Of:
-    return Of(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="Callipers, or the print of a gasket; 0: not measured")
+def _wide(title: str) -> QuantitySpec:
+    return QuantitySpec(
+        kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="Callipers, or the print of a gasket; 0: not measured"
+    )
 
 
-def _high(title: str) -> Of:
-    return Of(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="0: as high as it is wide")
+def _high(title: str) -> QuantitySpec:
+    return QuantitySpec(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="0: as high as it is wide")
 
 
 _RUNNER, _RUNNER_HIGH = _wide("Runner's end, wide"), _high("Runner's end, high")
 _GASKET, _GASKET_HIGH = _wide("Gasket's hole, wide"), _high("Gasket's hole, high")
 _PORT, _PORT_HIGH = _wide("Port, wide"), _high("Port, high")
 _THROAT = _wide("Throat above the seat")
-_ASIDE = Of(
+_ASIDE = QuantitySpec(
     kind="length", low="-20 mm", high="20 mm", unit="mm", title="Manifold sits aside", help="Of the gasket, measured by ink or plasticine"
 )
-_UP = Of("length", "-20 mm", "20 mm", "mm", "Manifold sits high")
-_VALVES = Of("count", "1", "4", "", "Inlet valves a cylinder")
-_VALVE = Of(kind="length", low="0 mm", high="90 mm", unit="mm", title="Inlet valve across", help="Of its head; 0: not measured")
-_LIFT = Of(kind="length", low="0 mm", high="25 mm", unit="mm", title="Its lift", help="Of the cam with the rocker; 0: not known")
+_UP = QuantitySpec("length", "-20 mm", "20 mm", "mm", "Manifold sits high")
+_VALVES = QuantitySpec("count", "1", "4", "", "Inlet valves a cylinder")
+_VALVE = QuantitySpec(kind="length", low="0 mm", high="90 mm", unit="mm", title="Inlet valve across", help="Of its head; 0: not measured")
+_LIFT = QuantitySpec(kind="length", low="0 mm", high="25 mm", unit="mm", title="Its lift", help="Of the cam with the rocker; 0: not known")
 
 
 class Meter(Part):

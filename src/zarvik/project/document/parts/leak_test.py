@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_START = Of(
+_START = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="3 bar",
@@ -16,9 +16,9 @@ _START = Of(
     title="Pumped up to",
     help="0: not tested yet. Low: what the weakest part stands, rarely over 1 bar",
 )
-_END = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
-_SECONDS = Of("time", "0.1 s", "3600 s", "s", "In")
-_VOLUME = Of(
+_END = QuantitySpec("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
+_SECONDS = QuantitySpec("time", "0.1 s", "3600 s", "s", "In")
+_VOLUME = QuantitySpec(
     kind="volume",
     low="0 L",
     high="400 L",
@@ -26,7 +26,7 @@ _VOLUME = Of(
     title="Room that is shut off",
     help="0: charge pipes, cooler, plenum and runners as designed",
 )
-_WARM = Of("temperature", "-20 °C", "60 °C", "°C", "Air of the shop")
+_WARM = QuantitySpec("temperature", "-20 °C", "60 °C", "°C", "Air of the shop")
 
 
 class LeakTest(Part):

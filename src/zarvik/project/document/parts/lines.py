@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 GRADES = (("0w20", "0W-20"), ("5w30", "5W-30"), ("5w40", "5W-40"), ("10w40", "10W-40"), ("15w40", "15W-40"), ("20w50", "20W-50"))
-_OIL = Of(
+_OIL = QuantitySpec(
     kind="pressure_gauge",
     low="0.2 bar",
     high="15 bar",
@@ -17,28 +17,30 @@ _OIL = Of(
     title="Oil pressure, hot",
     help="At the engine speed where it is highest",
 )
-_HEAT = Of(kind="temperature", low="20 °C", high="160 °C", unit="°C", title="Oil, hot", help="In the gallery")
-_RESTRICTOR = Of(
+_HEAT = QuantitySpec(kind="temperature", low="20 °C", high="160 °C", unit="°C", title="Oil, hot", help="In the gallery")
+_RESTRICTOR = QuantitySpec(
     kind="length", low="0 mm", high="12 mm", unit="mm", title="Restrictor", help="Smallest bore of the feed; 0: nobody has measured it"
 )
-_LONG = Of("length", "0.5 mm", "60 mm", "mm", "Restrictor long")
-_DRAIN = Of(kind="length", low="0 mm", high="60 mm", unit="mm", title="Drain bore", help="0: not said")
-_FALL = Of(
+_LONG = QuantitySpec("length", "0.5 mm", "60 mm", "mm", "Restrictor long")
+_DRAIN = QuantitySpec(kind="length", low="0 mm", high="60 mm", unit="mm", title="Drain bore", help="0: not said")
+_FALL = QuantitySpec(
     kind="angle", low="-30 °", high="90 °", unit="°", title="Drain falls", help="Of its flattest part below level: 90° hangs straight down"
 )
 _ENDS = Choice("Drain ends", lambda: (("above", "Above the oil in the sump"), ("below", "Below the oil's level")))
-_INJECTORS = Of(kind="count", low="0", high="32", unit="", title="Injectors", help="0: one a cylinder")
-_RATED = Of(
+_INJECTORS = QuantitySpec(kind="count", low="0", high="32", unit="", title="Injectors", help="0: one a cylinder")
+_RATED = QuantitySpec(
     kind="injector_flow", low="0 cc/min", high="20000 cc/min", unit="cc/min", title="Injector flow", help="Of one, held open; 0: not said"
 )
-_RATED_AT = Of(kind="pressure_difference", low="1 bar", high="20 bar", unit="bar", title="Rated at", help="Pressure across it")
-_BASE = Of(kind="pressure_gauge", low="0.5 bar", high="20 bar", unit="bar", title="Fuel pressure", help="Of the regulator, hose off")
+_RATED_AT = QuantitySpec(kind="pressure_difference", low="1 bar", high="20 bar", unit="bar", title="Rated at", help="Pressure across it")
+_BASE = QuantitySpec(
+    kind="pressure_gauge", low="0.5 bar", high="20 bar", unit="bar", title="Fuel pressure", help="Of the regulator, hose off"
+)
 _FOLLOWS = Choice("Regulator's hose", lambda: (("plenum", "To the plenum"), ("open", "Open, or none")))
-_PUMP = Of(
+_PUMP = QuantitySpec(
     kind="fuel_flow", low="0 L/h", high="3000 L/h", unit="L/h", title="Pump flow", help="At the pressure it is rated at; 0: not said"
 )
-_PUMP_AT = Of("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rated at")
-_LINE = Of("length", "2 mm", "40 mm", "mm", "Fuel line bore")
+_PUMP_AT = QuantitySpec("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rated at")
+_LINE = QuantitySpec("length", "2 mm", "40 mm", "mm", "Fuel line bore")
 
 
 class Lines(Part):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict
 
-from zarvik.project.document.fields import Choice, FieldMeta, Of, Words
+from zarvik.project.document.fields import Choice, FieldMeta, QuantitySpec, TextSpec
 
 
 class Part(BaseModel):
@@ -17,6 +17,6 @@ def field_meta(model: type[BaseModel] | BaseModel, name: str) -> FieldMeta | Non
     """The metadata of a field of a model, None for a field that has none."""
     kind = model if isinstance(model, type) else type(model)
     for item in kind.model_fields[name].metadata:
-        if isinstance(item, Of | Choice | Words):
+        if isinstance(item, QuantitySpec | Choice | TextSpec):
             return item
     return None

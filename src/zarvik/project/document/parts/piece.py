@@ -8,7 +8,7 @@ from pydantic import create_model
 
 from zarvik.core.ducts.kinds import Parameter, PieceKind
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.project.document.fields import Choice, FieldMeta, Of, Words
+from zarvik.project.document.fields import Choice, FieldMeta, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import KINDS as UNIT_KINDS
 from zarvik.project.units.units import Quantity
@@ -23,7 +23,7 @@ def _meta(parameter: Parameter) -> FieldMeta:
     unit = next(u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity])
     low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
     usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.doubt else ""
-    return Of(
+    return QuantitySpec(
         kind=parameter.quantity,
         low=low,
         high=high,
@@ -38,9 +38,9 @@ def _meta(parameter: Parameter) -> FieldMeta:
 class Piece(Part):
     """A piece of a run; each kind adds the fields that its record in the core names."""
 
-    id: Annotated[str, Words("Key", 60, key=True)]
+    id: Annotated[str, TextSpec("Key", 60, key=True)]
     kind: str
-    name: Annotated[str, Words("Name", 80)] = ""
+    name: Annotated[str, TextSpec("Name", 80)] = ""
 
 
 def _piece_model(kind: PieceKind) -> type[Piece]:
@@ -48,7 +48,7 @@ def _piece_model(kind: PieceKind) -> type[Piece]:
     for parameter in kind.parameters:
         meta = _meta(parameter)
         default: Any = parameter.default
-        if isinstance(meta, Of):
+        if isinstance(meta, QuantitySpec):
             shown = UNIT_KINDS[meta.kind]
             unit = next(u for u in shown if u.symbol == meta.unit)
             value = float(f"{unit.from_si(float(parameter.default)):.6g}")

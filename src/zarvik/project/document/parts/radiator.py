@@ -5,18 +5,20 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.radiator.radiator import STANDS
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_WIDE = Of(
+_WIDE = QuantitySpec(
     kind="length", low="0 mm", high="2000 mm", unit="mm", title="Radiator wide", help="Of the core, along its tubes; 0: not measured"
 )
-_HIGH = Of("length", "50 mm", "1500 mm", "mm", "Radiator high")
-_THICK = Of(kind="length", low="10 mm", high="150 mm", unit="mm", title="Radiator thick", help="Along the air")
-_FINS = Of(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Counted on the face")
-_OPENING = Of(kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of the radiator")
-_FAN = Of(
+_HIGH = QuantitySpec("length", "50 mm", "1500 mm", "mm", "Radiator high")
+_THICK = QuantitySpec(kind="length", low="10 mm", high="150 mm", unit="mm", title="Radiator thick", help="Along the air")
+_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Counted on the face")
+_OPENING = QuantitySpec(
+    kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of the radiator"
+)
+_FAN = QuantitySpec(
     kind="volume_flow",
     low="0 m³/h",
     high="20000 m³/h",
@@ -28,7 +30,7 @@ _COOLER = Choice(
     "Charge cooler", lambda: (("before", "Stands before it"), ("apart", "Stands elsewhere")), "Or the front exchanger of a cooler by water"
 )
 _CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "Stands before it, running")))
-_WATER = Of(
+_WATER = QuantitySpec(
     kind="gas_flow",
     low="0 L/min",
     high="1000 L/min",

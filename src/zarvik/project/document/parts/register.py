@@ -11,7 +11,7 @@ from zarvik.core.connections.rules import SERVED, STANDS
 from zarvik.core.joints.gaskets import STUFFS
 from zarvik.core.joints.hose_joints import CLAMPS
 from zarvik.core.joints.threads import SEALS, THREADS
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
@@ -20,16 +20,18 @@ def _choice(title: str, words: dict[str, str], help: str = "") -> Choice:
     return Choice(title, lambda: tuple(words.items()), help)
 
 
-_BORE = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="Bore", help="0: nobody has measured it")
-_WALL = Of(
+_BORE = QuantitySpec(kind="length", low="0 mm", high="400 mm", unit="mm", title="Bore", help="0: nobody has measured it")
+_WALL = QuantitySpec(
     kind="length", low="0 mm", high="60 mm", unit="mm", title="Wall", help="Of the metal that a thread stands in; 0 where it is not known"
 )
-_AT = Of(kind="length", low="0 mm", high="12 m", unit="mm", title="From the beginning", help="Along its piece")
-_CLOCK = Of(kind="angle", low="-180 °", high="180 °", unit="°", title="Clock", help="Seen along the flow: 0° up, 90° right")
-_TORQUE = Of(kind="torque", low="0 N·m", high="500 N·m", unit="N·m", title="Torque", help="0 where nobody says it")
-_ENGAGED = Of(kind="length", low="0 mm", high="300 mm", unit="mm", title="Hose on the tube", help="Pushed over its end; 0: not measured")
-_BOLTS = Of(kind="count", low="0", high="12", unit="", title="Bolts", help="Of the part before, along the flow; 0: not measured")
-_ACROSS = Of(
+_AT = QuantitySpec(kind="length", low="0 mm", high="12 m", unit="mm", title="From the beginning", help="Along its piece")
+_CLOCK = QuantitySpec(kind="angle", low="-180 °", high="180 °", unit="°", title="Clock", help="Seen along the flow: 0° up, 90° right")
+_TORQUE = QuantitySpec(kind="torque", low="0 N·m", high="500 N·m", unit="N·m", title="Torque", help="0 where nobody says it")
+_ENGAGED = QuantitySpec(
+    kind="length", low="0 mm", high="300 mm", unit="mm", title="Hose on the tube", help="Pushed over its end; 0: not measured"
+)
+_BOLTS = QuantitySpec(kind="count", low="0", high="12", unit="", title="Bolts", help="Of the part before, along the flow; 0: not measured")
+_ACROSS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="500 mm",
@@ -37,13 +39,15 @@ _ACROSS = Of(
     title="Apart, long side",
     help="Between middles of two holes; of three and more on a circle, its diameter",
 )
-_UP = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Apart, short side", help="Of four in a rectangle; 0 on a circle")
-_OTHER = Of(kind="count", low="0", high="12", unit="", title="Other bolts", help="Of the part behind; 0: not measured")
-_OTHER_ACROSS = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, long side", help="As of the part before")
-_OTHER_UP = Of(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, short side", help="0 on a circle")
-_OTHER_BORE = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="Other bore", help="0: nobody has measured it")
-_LAYER = Of(kind="length", low="0 mm", high="60 mm", unit="mm", title="Thick", help="Of this layer")
-_FACE = Of(
+_UP = QuantitySpec(
+    kind="length", low="0 mm", high="500 mm", unit="mm", title="Apart, short side", help="Of four in a rectangle; 0 on a circle"
+)
+_OTHER = QuantitySpec(kind="count", low="0", high="12", unit="", title="Other bolts", help="Of the part behind; 0: not measured")
+_OTHER_ACROSS = QuantitySpec(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, long side", help="As of the part before")
+_OTHER_UP = QuantitySpec(kind="length", low="0 mm", high="500 mm", unit="mm", title="Other, short side", help="0 on a circle")
+_OTHER_BORE = QuantitySpec(kind="length", low="0 mm", high="400 mm", unit="mm", title="Other bore", help="0: nobody has measured it")
+_LAYER = QuantitySpec(kind="length", low="0 mm", high="60 mm", unit="mm", title="Thick", help="Of this layer")
+_FACE = QuantitySpec(
     kind="area",
     low="0 cm²",
     high="5000 cm²",
@@ -63,11 +67,11 @@ class Noted(Part):
     """A line of the register: one of the design that somebody said something of, or one that was written by hand. Of a line of the
     design an empty word stands for what the design says."""
 
-    id: Annotated[str, Words("Key", 120, key=True)]
+    id: Annotated[str, TextSpec("Key", 120, key=True)]
     kind: Annotated[str, _choice("What it is", r.KINDS)] = r.PORT
-    name: Annotated[str, Words("Name", 80)] = ""
-    piece: Annotated[str, Words("On the piece", 60)] = ""
-    where: Annotated[str, Words("Where", 80)] = ""
+    name: Annotated[str, TextSpec("Name", 80)] = ""
+    piece: Annotated[str, TextSpec("On the piece", 60)] = ""
+    where: Annotated[str, TextSpec("Where", 80)] = ""
     side: Annotated[str, _choice("Sees", r.SIDES)] = r.BOOST
     served: Annotated[str, _choice("What it served", SERVED)] = ""
     bore: Annotated[Quantity, _BORE] = _BORE("0 mm")
@@ -102,8 +106,8 @@ class Noted(Part):
     layer_3: Annotated[str, _choice("Third layer", _LAYERS)] = ""
     thick_3: Annotated[Quantity, _LAYER] = _LAYER("1 mm")
     face: Annotated[Quantity, _FACE] = _FACE("0 cm²")
-    measured: Annotated[str, Words("Measured", 120, help="What, and from what: 41.2 mm across, from the gasket")] = ""
-    note: Annotated[str, Words("Note", 400)] = ""
+    measured: Annotated[str, TextSpec("Measured", 120, help="What, and from what: 41.2 mm across, from the gasket")] = ""
+    note: Annotated[str, TextSpec("Note", 400)] = ""
 
     @model_serializer(mode="wrap")
     def _said(self, whole: SerializerFunctionWrapHandler) -> dict[str, object]:

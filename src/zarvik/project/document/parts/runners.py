@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_LONG = Of(
+_LONG = QuantitySpec(
     kind="length", low="0 mm", high="1.5 m", unit="mm", title="Runner long", help="From the plenum to the valve, port with it; 0: not said"
 )
-_SHORT = Of(kind="length", low="0 mm", high="1.5 m", unit="mm", title="Switched to", help="The shorter way of a switched manifold; 0: none")
-_BORE = Of(kind="length", low="10 mm", high="120 mm", unit="mm", title="Runner bore", help="Of an oval one that of a round one as large")
+_SHORT = QuantitySpec(
+    kind="length", low="0 mm", high="1.5 m", unit="mm", title="Switched to", help="The shorter way of a switched manifold; 0: none"
+)
+_BORE = QuantitySpec(
+    kind="length", low="10 mm", high="120 mm", unit="mm", title="Runner bore", help="Of an oval one that of a round one as large"
+)
 
 
 class Runners(Part):

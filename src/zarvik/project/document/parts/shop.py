@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import field_validator
 
 from zarvik.core.materials.corrosion import AIRS
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
@@ -15,18 +15,20 @@ from zarvik.project.units.units import Quantity
 OWN, OUT = "own", "out"
 _WHERE = ((OWN, "done here"), (OUT, "given out"))
 MOST_PRICES = 100
-_HOURS = Of(kind="work", low="1 h", high="80 h", unit="h", title="Hours a week", help="That the builder gives to it")
-_RATE = Of(kind="money", low="0 €", high="1000 €", unit="€", title="An hour given out", help="What a shop asks for an hour")
-_AWAY = Of(kind="days", low="0 days", high="365 days", unit="days", title="Days it is away", help="Until work comes back that is given out")
-_PRICE = Of("money", "0 €", "1000000 €", "€", "Price")
-_WORK = Of("work", "0 h", "1000 h", "h", "Hours")
-_DAYS = Of("days", "0 days", "1000 days", "days", "Days until it is here")
+_HOURS = QuantitySpec(kind="work", low="1 h", high="80 h", unit="h", title="Hours a week", help="That the builder gives to it")
+_RATE = QuantitySpec(kind="money", low="0 €", high="1000 €", unit="€", title="An hour given out", help="What a shop asks for an hour")
+_AWAY = QuantitySpec(
+    kind="days", low="0 days", high="365 days", unit="days", title="Days it is away", help="Until work comes back that is given out"
+)
+_PRICE = QuantitySpec("money", "0 €", "1000000 €", "€", "Price")
+_WORK = QuantitySpec("work", "0 h", "1000 h", "h", "Hours")
+_DAYS = QuantitySpec("days", "0 days", "1000 days", "days", "Days until it is here")
 
 
-_KERF = Of(
+_KERF = QuantitySpec(
     kind="length", low="0 mm", high="10 mm", unit="mm", title="Saw cuts", help="Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw"
 )
-_ALLOWANCE = Of(
+_ALLOWANCE = QuantitySpec(
     kind="length", low="0 mm", high="20 mm", unit="mm", title="Left on each piece", help="For the grinder, at each piece that is cut"
 )
 
@@ -34,7 +36,7 @@ _ALLOWANCE = Of(
 class Price(Part):
     """A line of the catalogue as the owner knows it."""
 
-    id: Annotated[str, Words("Key", 60, key=True)]
+    id: Annotated[str, TextSpec("Key", 60, key=True)]
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
     hours: Annotated[Quantity, _WORK] = _WORK("0 h")
     days: Annotated[Quantity, _DAYS] = _DAYS("0 days")

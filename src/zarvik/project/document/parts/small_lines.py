@@ -6,13 +6,13 @@ from typing import Annotated
 
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.joints.threads import THREADS
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 RINGS = (("fresh", "Fresh, run in"), ("used", "Used and sound"), ("worn", "Worn: smokes at the filler"))
 _RINGS = Choice("Piston rings", lambda: RINGS, "What stands in for gas past the rings while nobody has measured it")
-_MEASURED = Of(
+_MEASURED = QuantitySpec(
     kind="gas_flow",
     low="0 L/min",
     high="5000 L/min",
@@ -20,26 +20,28 @@ _MEASURED = Of(
     title="Gas past them, measured",
     help="At full load, by a gas meter or a bag and a watch; 0: not measured",
 )
-_HOSES = Of(kind="count", low="1", high="8", unit="", title="Breather hoses", help="Side by side")
-_BREATHER = Of(
+_HOSES = QuantitySpec(kind="count", low="1", high="8", unit="", title="Breather hoses", help="Side by side")
+_BREATHER = QuantitySpec(
     kind="length", low="0 mm", high="80 mm", unit="mm", title="Breather hose, bore", help="Its smallest, in the fitting; 0: not said"
 )
-_LONG = Of("length", "50 mm", "5 m", "mm", "Breather hose, long")
+_LONG = QuantitySpec("length", "50 mm", "5 m", "mm", "Breather hose, long")
 _END = Choice("Breathes", lambda: tuple(crankcase_breather.ENDS.items()), "Into the open is forbidden on roads in most places")
 
 _WATER = Choice("Water of the turbo", lambda: tuple(turbo_coolant.WATERED.items()))
-_WATER_BORE = Of(
+_WATER_BORE = QuantitySpec(
     kind="length", low="0 mm", high="40 mm", unit="mm", title="Water hoses, bore", help="Smallest, in the fitting; 0: not said"
 )
-_WATER_LONG = Of("length", "100 mm", "10 m", "mm", "Water hoses, both long")
-_RISE = Of(kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Return joins above the turbo", help="Below it: less than 0")
+_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Water hoses, both long")
+_RISE = QuantitySpec(
+    kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Return joins above the turbo", help="Below it: less than 0"
+)
 
-_SEAT = Of(
+_SEAT = QuantitySpec(
     kind="length", low="0 mm", high="30 mm", unit="mm", title="Injector seat", help="Bore that its seal sits in; 0: the rail stays as it is"
 )
-_DEEP = Of("length", "2 mm", "60 mm", "mm", "Seat deep")
-_RAIL = Of("length", "4 mm", "40 mm", "mm", "Rail's bore")
-_TUBE = Of(kind="length", low="8 mm", high="80 mm", unit="mm", title="Rail's outside", help="Across flats, or round")
+_DEEP = QuantitySpec("length", "2 mm", "60 mm", "mm", "Seat deep")
+_RAIL = QuantitySpec("length", "4 mm", "40 mm", "mm", "Rail's bore")
+_TUBE = QuantitySpec(kind="length", low="8 mm", high="80 mm", unit="mm", title="Rail's outside", help="Across flats, or round")
 _THREAD = Choice("Rail's ends", lambda: (("", "None"), *((key, key) for key in THREADS)))
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 from pydantic import Field
 
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.language.language import tr, tr_format
@@ -22,7 +22,7 @@ FREE, MEASURED = "free", "measured"
 _PLACED = Choice(
     "Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")), "What is measured is what a run must meet"
 )
-_ALONG = Of(
+_ALONG = QuantitySpec(
     kind="length",
     low="-5 m",
     high="5 m",
@@ -30,9 +30,9 @@ _ALONG = Of(
     title="Along the crank",
     help="From the middle of the first exhaust port towards the last one",
 )
-_UP = Of(kind="length", low="-3 m", high="3 m", unit="mm", title="Up", help="From the middle of the ports")
-_OUT = Of(kind="length", low="-5 m", high="5 m", unit="mm", title="Out", help="From the face of the head, where its flange sits")
-_HEADING = Of(
+_UP = QuantitySpec(kind="length", low="-3 m", high="3 m", unit="mm", title="Up", help="From the middle of the ports")
+_OUT = QuantitySpec(kind="length", low="-5 m", high="5 m", unit="mm", title="Out", help="From the face of the head, where its flange sits")
+_HEADING = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
@@ -40,12 +40,12 @@ _HEADING = Of(
     title="Points in plan",
     help="The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
 )
-_PITCH = Of(
+_PITCH = QuantitySpec(
     kind="angle", low="-90 °", high="90 °", unit="°", title="Points up", help="The way of the flow: 90° straight up, -90° straight down"
 )
 
 
-class Stand(Part):
+class Placement(Part):
     """Where something stands, and the way of the flow there."""
 
     placed: Annotated[str, _PLACED] = FREE
@@ -56,7 +56,7 @@ class Stand(Part):
     pitch: Annotated[Quantity, _PITCH] = _PITCH("0 °")
 
 
-_SHAFT = Of(
+_SHAFT = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
@@ -64,7 +64,7 @@ _SHAFT = Of(
     title="Shaft turned",
     help="About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas",
 )
-_CLOCK = Of(
+_CLOCK = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
@@ -72,7 +72,7 @@ _CLOCK = Of(
     title="Compressor cover turned",
     help="Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor",
 )
-_DRAIN = Of(
+_DRAIN = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
@@ -81,7 +81,7 @@ _DRAIN = Of(
     help="Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor",
 )
 _BY_WHEEL = "0: estimated from the wheels, within a fifth"
-_TO_SHAFT = Of(
+_TO_SHAFT = QuantitySpec(
     kind="length",
     low="0 mm",
     high="400 mm",
@@ -89,7 +89,7 @@ _TO_SHAFT = Of(
     title="Flange to shaft",
     help=f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}",
 )
-_BETWEEN = Of(
+_BETWEEN = QuantitySpec(
     kind="length",
     low="0 mm",
     high="600 mm",
@@ -97,7 +97,7 @@ _BETWEEN = Of(
     title="Housing to housing",
     help=f"From the middle of one scroll to that of the other; {_BY_WHEEL}",
 )
-_OUTLET = Of(
+_OUTLET = QuantitySpec(
     kind="length",
     low="0 mm",
     high="400 mm",
@@ -112,7 +112,7 @@ _HAND = Choice(
 )
 
 
-class TurboStand(Stand):
+class TurboPlacement(Placement):
     """Where the gas enters the turbine, and how the turbo is turned there."""
 
     along: Annotated[Quantity, _ALONG] = _ALONG("145 mm")
@@ -129,16 +129,22 @@ class TurboStand(Stand):
 
 
 _PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D, flat below")))
-_WIDE = Of(kind="length", low="10 mm", high="120 mm", unit="mm", title="Port wide", help="Along the crank; of a round one its diameter")
-_HIGH = Of(kind="length", low="10 mm", high="120 mm", unit="mm", title="Port high", help="Across the crank; not asked of a round one")
-_SPACING = Of(kind="length", low="0 mm", high="400 mm", unit="mm", title="From port to port", help="0: 1.1 times the cylinder's bore")
-_FALL = Of(kind="angle", low="-45 °", high="60 °", unit="°", title="Ports point down", help="Of the flange's own square")
-_FLANGE = Of("length", "3 mm", "40 mm", "mm", "Flange thick")
+_WIDE = QuantitySpec(
+    kind="length", low="10 mm", high="120 mm", unit="mm", title="Port wide", help="Along the crank; of a round one its diameter"
+)
+_HIGH = QuantitySpec(
+    kind="length", low="10 mm", high="120 mm", unit="mm", title="Port high", help="Across the crank; not asked of a round one"
+)
+_SPACING = QuantitySpec(
+    kind="length", low="0 mm", high="400 mm", unit="mm", title="From port to port", help="0: 1.1 times the cylinder's bore"
+)
+_FALL = QuantitySpec(kind="angle", low="-45 °", high="60 °", unit="°", title="Ports point down", help="Of the flange's own square")
+_FLANGE = QuantitySpec("length", "3 mm", "40 mm", "mm", "Flange thick")
 _BANKS = Choice("Banks", lambda: (("one", "In line"), ("vee", "Two banks")))
-_BETWEEN_BANKS = Of(
+_BETWEEN_BANKS = QuantitySpec(
     kind="length", low="100 mm", high="3 m", unit="mm", title="Across the banks", help="From the ports of one bank to those of the other"
 )
-_STAGGER = Of(
+_STAGGER = QuantitySpec(
     kind="length",
     low="-200 mm",
     high="200 mm",
@@ -150,20 +156,22 @@ _NUMBERING = Choice("Numbered", lambda: (("half", "First half on the first bank"
 _HOLES = Choice(
     "Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"), ("between", "Between the ports"))
 )
-_BOLT = Of(
+_BOLT = QuantitySpec(
     kind="length", low="4 mm", high="25 mm", unit="mm", title="Bolt hole", help="Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm"
 )
-_BOLT_UP = Of(
+_BOLT_UP = QuantitySpec(
     kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts from middle", help="Up and down from the middle of the port"
 )
-_BOLT_ASIDE = Of(
+_BOLT_ASIDE = QuantitySpec(
     kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts aside", help="Along the crank from the middle of the port"
 )
-_EDGE = Of(kind="length", low="2 mm", high="60 mm", unit="mm", title="Metal round", help="Between a hole and the edge of the flange")
+_EDGE = QuantitySpec(
+    kind="length", low="2 mm", high="60 mm", unit="mm", title="Metal round", help="Between a hole and the edge of the flange"
+)
 
 
 @dataclass(frozen=True)
-class Order(Words):
+class Order(TextSpec):
     """A firing order, empty for the usual one; written as 1-3-4-2."""
 
     most: int = 80
@@ -186,7 +194,7 @@ class Order(Words):
 _ORDER = Order("Firing order", help="As 1-3-4-2; empty: the usual one")
 
 
-class HeadStand(Part):
+class HeadPlacement(Part):
     """The exhaust side of the head."""
 
     port: Annotated[str, _PORT] = "round"
@@ -208,12 +216,14 @@ class HeadStand(Part):
 
 
 _YES_NO = (("yes", "May change"), ("no", "Stays"))
-_LENGTH_STEP = Of(kind="length", low="0 mm", high="50 mm", unit="mm", title="Step of lengths", help="0: any")
-_ANGLE_STEP = Of(kind="angle", low="0 °", high="45 °", unit="°", title="Step of bends", help="0: any")
-_ROLL_STEP = Of(kind="angle", low="0 °", high="45 °", unit="°", title="Step of rolls", help="0: any")
-_WANTED = Of(kind="length", low="0 mm", high="3 m", unit="mm", title="Primaries long", help="Along their middle; 0: as short as can be")
-_SPREAD = Of(kind="ratio", low="0.1 %", high="50 %", unit="%", title="Spread that will do", help="Longest over shortest")
-_TURN = Of(
+_LENGTH_STEP = QuantitySpec(kind="length", low="0 mm", high="50 mm", unit="mm", title="Step of lengths", help="0: any")
+_ANGLE_STEP = QuantitySpec(kind="angle", low="0 °", high="45 °", unit="°", title="Step of bends", help="0: any")
+_ROLL_STEP = QuantitySpec(kind="angle", low="0 °", high="45 °", unit="°", title="Step of rolls", help="0: any")
+_WANTED = QuantitySpec(
+    kind="length", low="0 mm", high="3 m", unit="mm", title="Primaries long", help="Along their middle; 0: as short as can be"
+)
+_SPREAD = QuantitySpec(kind="ratio", low="0.1 %", high="50 %", unit="%", title="Spread that will do", help="Longest over shortest")
+_TURN = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
@@ -221,7 +231,7 @@ _TURN = Of(
     title="Collector turned",
     help="About its axis: 0° with its first inlet up across the gas",
 )
-_WALL = Of(
+_WALL = QuantitySpec(
     kind="length",
     low="0.5 mm",
     high="8 mm",
@@ -229,10 +239,10 @@ _WALL = Of(
     title="Wall of primaries",
     help="3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge",
 )
-_LOG = Of(
+_LOG = QuantitySpec(
     kind="length", low="20 mm", high="400 mm", unit="mm", title="Log from flange", help="To the middle of a log that runs past the ports"
 )
-_TIGHTEST = Of(
+_TIGHTEST = QuantitySpec(
     kind="factor",
     low="0.6",
     high="6",
@@ -242,7 +252,7 @@ _TIGHTEST = Of(
 )
 
 
-class Making(Part):
+class FabricationLimits(Part):
     """How a manifold is made of pieces: steps, what may change, what will do."""
 
     blocks: Annotated[
@@ -294,21 +304,21 @@ class Making(Part):
 class Space(Part):
     """Where things stand."""
 
-    head: HeadStand = HeadStand()
-    turbo: TurboStand = TurboStand()
-    cooler_in: Stand = Stand()
-    cooler_out: Stand = Stand()
-    throttle: Stand = Stand()
-    tail: Stand = Stand()
-    making: Making = Making()
+    head: HeadPlacement = HeadPlacement()
+    turbo: TurboPlacement = TurboPlacement()
+    cooler_in: Placement = Placement()
+    cooler_out: Placement = Placement()
+    throttle: Placement = Placement()
+    tail: Placement = Placement()
+    making: FabricationLimits = FabricationLimits()
 
 
 if TYPE_CHECKING:
     AnyPrimaryPiece = Piece
 else:
     AnyPrimaryPiece = Annotated[functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")]
-_CYLINDER = Of("count", "1", "16", "", "Cylinder")
-_INLET = Of(
+_CYLINDER = QuantitySpec("count", "1", "16", "", "Cylinder")
+_INLET = QuantitySpec(
     kind="count",
     low="1",
     high="16",
@@ -321,30 +331,32 @@ _INLET = Of(
 class Primary(Part):
     """A primary made of pieces, from its port to an inlet of the collector."""
 
-    id: Annotated[str, Words("Key", 60, key=True)]
+    id: Annotated[str, TextSpec("Key", 60, key=True)]
     cylinder: Annotated[Quantity, _CYLINDER] = _CYLINDER("1")
     inlet: Annotated[Quantity, _INLET] = _INLET("1")
     pieces: tuple[AnyPrimaryPiece, ...] = ()
 
 
 _KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or piece of a bend"))
-_STOCK_COUNT = Of(kind="count", low="0", high="500", unit="", title="How many there are", help="0: as many as have to be bought")
-_TUBE = Of(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
-_LONG = Of(kind="length", low="1 mm", high="12 m", unit="mm", title="Long", help="Of a straight tube")
-_LEG = Of(kind="length", low="0 mm", high="2 m", unit="mm", title="Each leg", help="Straight tube at both ends of a bend; 0 for none")
-_RADIUS = Of(kind="length", low="0 mm", high="2 m", unit="mm", title="Centre-line radius", help="Of a bend")
-_ANGLE = Of(kind="angle", low="0 °", high="180 °", unit="°", title="Turn", help="Of a bend; 180° is a U-bend")
+_STOCK_COUNT = QuantitySpec(kind="count", low="0", high="500", unit="", title="How many there are", help="0: as many as have to be bought")
+_TUBE = QuantitySpec(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
+_LONG = QuantitySpec(kind="length", low="1 mm", high="12 m", unit="mm", title="Long", help="Of a straight tube")
+_LEG = QuantitySpec(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Each leg", help="Straight tube at both ends of a bend; 0 for none"
+)
+_RADIUS = QuantitySpec(kind="length", low="0 mm", high="2 m", unit="mm", title="Centre-line radius", help="Of a bend")
+_ANGLE = QuantitySpec(kind="angle", low="0 °", high="180 °", unit="°", title="Turn", help="Of a bend; 180° is a U-bend")
 METALS = (("", "Not known"), ("aluminium", "Aluminium"), ("stainless", "Stainless steel"), ("mild_steel", "Mild steel"), ("cast", "Cast"))
-_STOCK_WALL = Of(
+_STOCK_WALL = QuantitySpec(
     kind="length", low="0 mm", high="12 mm", unit="mm", title="Wall thickness", help="0 while not measured: it then goes with any wall"
 )
-_PRICE = Of(kind="money", low="0 €", high="100000 €", unit="€", title="Price of one", help="0 for what is in the shop")
+_PRICE = QuantitySpec(kind="money", low="0 €", high="100000 €", unit="€", title="Price of one", help="0 for what is in the shop")
 
 
 class Stock(Part):
     """Tube or bends that are in the shop, or can be bought."""
 
-    id: Annotated[str, Words("Key", 60, key=True)]
+    id: Annotated[str, TextSpec("Key", 60, key=True)]
     kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
     material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = (
@@ -357,4 +369,4 @@ class Stock(Part):
     angle: Annotated[Quantity, _ANGLE] = _ANGLE("90 °")
     count: Annotated[Quantity, _STOCK_COUNT] = _STOCK_COUNT("1")
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
-    note: Annotated[str, Words("Note", 80)] = ""
+    note: Annotated[str, TextSpec("Note", 80)] = ""

@@ -12,7 +12,7 @@ from pydantic import model_validator
 from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.measured import map_of_wheel
-from zarvik.project.document.fields import Choice, Day, Of, Words
+from zarvik.project.document.fields import Choice, Day, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
@@ -26,7 +26,7 @@ class Line(Part):
 
 
 _CALIPER = "Calipers, across two opposite blades, with the housing off"
-_WHEEL = Of(
+_WHEEL = QuantitySpec(
     kind="length",
     low="20 mm",
     high="200 mm",
@@ -36,7 +36,7 @@ _WHEEL = Of(
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="60 mm",
 )
-_EXDUCER = Of(
+_EXDUCER = QuantitySpec(
     kind="length",
     low="15 mm",
     high="180 mm",
@@ -46,7 +46,7 @@ _EXDUCER = Of(
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="52 mm",
 )
-_HOUSING = Of(
+_HOUSING = QuantitySpec(
     kind="length",
     low="3 mm",
     high="80 mm",
@@ -62,7 +62,7 @@ _HOUSING = Of(
     ),
     usual="16 mm",
 )
-_BEST = Of(
+_BEST = QuantitySpec(
     kind="ratio",
     low="40 %",
     high="85 %",
@@ -78,9 +78,11 @@ _BEST = Of(
     ),
     usual="68 %",
 )
-_VANES = Of(kind="ratio", low="30 %", high="150 %", unit="%", title="Vane opening", help="Variable vanes; 100 % for a fixed housing")
-_SCROLLS = Of("count", "1", "2", "", "Scrolls")
-_PULSES = Of(
+_VANES = QuantitySpec(
+    kind="ratio", low="30 %", high="150 %", unit="%", title="Vane opening", help="Variable vanes; 100 % for a fixed housing"
+)
+_SCROLLS = QuantitySpec("count", "1", "2", "", "Scrolls")
+_PULSES = QuantitySpec(
     kind="ratio",
     low="0 %",
     high="150 %",
@@ -95,7 +97,7 @@ _PULSES = Of(
 )
 
 
-_INERTIA = Of(
+_INERTIA = QuantitySpec(
     kind="inertia",
     low="1 g·cm²",
     high="100000 g·cm²",
@@ -120,7 +122,7 @@ class Turbine(Part):
     inertia: Annotated[Quantity, _INERTIA] = _INERTIA("? 550 g·cm²")
 
 
-_PRICE = Of(kind="money", low="0 €", high="1000000 €", unit="€", title="Price", help="0 while it is not known")
+_PRICE = QuantitySpec(kind="money", low="0 €", high="1000000 €", unit="€", title="Price", help="0 while it is not known")
 FLANGES = (
     ("", "Not said"),
     ("four_bolt", "Four bolts, one opening"),
@@ -131,7 +133,7 @@ FLANGES = (
 )
 GATES = (("", "Not said"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
 COOLINGS = (("", "Not said"), ("oil", "Oil alone"), ("water", "Oil and water"))
-_BOLTS = Of(
+_BOLTS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="300 mm",
@@ -148,12 +150,12 @@ class Fit(Part):
     bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0 mm")
     gate: Annotated[str, Choice("Its gate", lambda: GATES)] = ""
     cooling: Annotated[str, Choice("Its bearings", lambda: COOLINGS)] = ""
-    donor: Annotated[str, Words("Came from", 120, "Engine or car that it was on")] = ""
+    donor: Annotated[str, TextSpec("Came from", 120, "Engine or car that it was on")] = ""
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
     here_by: Annotated[str, Day("Here by", help="Day on which it can be in the shop; 3 March 2027")] = ""
 
 
-_INDUCER = Of(
+_INDUCER = QuantitySpec(
     kind="length",
     low="12 mm",
     high="180 mm",
@@ -162,7 +164,7 @@ _INDUCER = Of(
     help="Tip diameter at its inlet",
     doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
-_TIP = Of(
+_TIP = QuantitySpec(
     kind="length",
     low="18 mm",
     high="220 mm",
@@ -189,9 +191,9 @@ class Turbo(Part):
     measured one but follows from them; `estimated` says what of it else was not printed: its efficiencies, or all
     of it, scaled from a wheel of another size."""
 
-    id: Annotated[str, Words("Key", 60, key=True)]
-    name: Annotated[str, Words("Name", 80)]
-    note: Annotated[str, Words("Note", 400)] = ""
+    id: Annotated[str, TextSpec("Key", 60, key=True)]
+    name: Annotated[str, TextSpec("Name", 80)]
+    note: Annotated[str, TextSpec("Note", 400)] = ""
     reference_pressure_Pa: float = 1e5
     reference_temperature_K: float = 298.0
     maximum_speed_rpm: float

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.candidates.evaluation import Evaluated, Given, Housing, Pulley, at_stage, for_boost, given_up
+from zarvik.core.candidates.evaluation import Evaluated, GivenUp, Housing, Pulley, at_stage, for_boost, given_up_against
 from zarvik.core.common.constants import INCH
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
@@ -378,8 +378,8 @@ _GIVEN = {
 
 def gives_up(found: Sequence[Evaluated], chosen: str, stage: int, units: Mapping[str, str]) -> tuple[str, ...]:
     """What a choice gives up, a line for each of the others; empty where it gives up nothing."""
-    by_name: dict[str, list[Given]] = {}
-    for one in given_up(found, chosen, stage):
+    by_name: dict[str, list[GivenUp]] = {}
+    for one in given_up_against(found, chosen, stage):
         by_name.setdefault(one.name, []).append(one)
     lines = []
     for name, items in by_name.items():

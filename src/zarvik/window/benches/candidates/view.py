@@ -13,7 +13,7 @@ from zarvik.core.candidates.evaluation import Housing, Pulley
 from zarvik.core.common.constants import INCH
 from zarvik.project.assembly.stages import stages_of
 from zarvik.project.edits import edits
-from zarvik.project.edits.turbo_edits import decided
+from zarvik.project.edits.turbo_edits import with_decision
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.bench import Bench
@@ -258,7 +258,7 @@ class CandidatesBench(Bench):
         band = bands.of("power") if bands is not None else None
         doubt = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
         build = self.desk.answer.build if self.desk.answer is not None else None
-        items = bill(build, build.means) if build is not None else ()
+        items = bill(build, build.resources) if build is not None else ()
         rest = cost(i for i in items if i.key != "turbo").money
         made = show.rows(project, weighed_now, place, units, doubt, rest)
         show_rows(self._rows, self.rows, made, self._choose, self._working)
@@ -307,14 +307,14 @@ class CandidatesBench(Bench):
                 toothed = project.blower.belt == "toothed"
                 place = "blower.teeth" if toothed else "blower.pulley"
                 value = Quantity(float(one.teeth), "", "count") if toothed else edits.get(project, place).with_si(one.size)
-                changed = edits.put(project, place, value)
+                changed = edits.with_value(project, place, value)
                 unknown = edits.meta(project, "blower.ratio").read("?")  # type: ignore[union-attr]
-                changed = edits.put(changed, "blower.ratio", unknown)
+                changed = edits.with_value(changed, "blower.ratio", unknown)
             elif project.chosen is not None:
                 sizes = show.housing_choices(project, self.housings, project.shown_units)
                 place = f"turbos.{project.turbo}.turbine.housing"
                 value = Quantity(float(f"{sizes[number].value / INCH:.3g}"), "in", "length")
-                changed = edits.put(project, place, value)
+                changed = edits.with_value(project, place, value)
             else:
                 return
             self.desk.change(self.desk.title_of(place, value), changed)
@@ -324,7 +324,7 @@ class CandidatesBench(Bench):
     def _choose(self, key: str) -> None:
         name = next((t.name for t in self.desk.project.turbos if t.id == key), None)
         if name is not None and key != self.desk.project.turbo:
-            self.desk.change(tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key))
+            self.desk.change(tr("Turbo {0}").format(name), edits.with_value(self.desk.project, "turbo", key))
 
     def _working(self, key: str, address: str) -> None:
         found = self.found
@@ -338,4 +338,4 @@ class CandidatesBench(Bench):
         chosen = project.chosen
         if chosen is None:
             return
-        self.desk.change(tr("Decided: {0}").format(chosen.name), decided(project, self._gives_up()))
+        self.desk.change(tr("Decided: {0}").format(chosen.name), with_decision(project, self._gives_up()))

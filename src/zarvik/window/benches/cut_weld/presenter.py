@@ -12,7 +12,7 @@ from zarvik.formats import bench_lists
 from zarvik.formats.drawings import pages_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import METALS, Stock
-from zarvik.project.edits.edits import whole
+from zarvik.project.edits.edits import completed
 from zarvik.project.fabrication.cut_list import CutList, tacking, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
@@ -115,12 +115,12 @@ def new_stock(project: Project, kind: str, found: CutList | None) -> tuple[Proje
     if kind == "ring":
         fields |= {"angle": "45 °"}
     line = Stock.model_validate(fields)
-    return whole(project.model_copy(update={"stock": (*project.stock, line)})), key
+    return completed(project.model_copy(update={"stock": (*project.stock, line)})), key
 
 
 def without_stock(project: Project, key: str) -> Project:
     """The document without a line of stock."""
-    return whole(project.model_copy(update={"stock": tuple(s for s in project.stock if s.id != key)}))
+    return completed(project.model_copy(update={"stock": tuple(s for s in project.stock if s.id != key)}))
 
 
 def stock_words(line: Stock) -> str:

@@ -67,7 +67,7 @@ TALL = 46.0  # px of a small pressure run
 
 
 @dataclass(frozen=True)
-class Measure:
+class DesignFigure:
     """A figure of a design: short title, title of an axis, kind of quantity, and how it is read."""
 
     title: str
@@ -76,19 +76,19 @@ class Measure:
     of: Callable[[Design], float]
 
 
-MEASURES: dict[str, Measure] = {
-    "threshold": Measure("full boost", "full boost stands at", "rotation", lambda d: d.figures.spool),
-    "seconds": Measure("seconds", "seconds to full boost from the pedal", "time", lambda d: d.seconds),
-    "power": Measure("power", "power at the target speed", "power", lambda d: d.figures.power),
-    "money": Measure("money", "money, invented prices", "money", lambda d: d.cost.money),
-    "weeks": Measure("weeks", "weeks until it stands", "weeks", lambda d: d.weeks),
-    "room": Measure("least room", "least room to a limit, of what holds well", "ratio", lambda d: d.room),
-    "boost": Measure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
-    "torque": Measure("torque", "highest torque", "torque", lambda d: d.figures.torque),
-    "charge": Measure("charge", "charge at the target speed", "temperature", lambda d: d.figures.charge),
-    "surge": Measure("surge", "room to surge", "ratio", lambda d: d.figures.surge),
-    "back": Measure("back-pressure", "back-pressure over boost", "factor", lambda d: d.figures.back_pressure),
-    "opening": Measure("gate", "widest gate", "ratio", lambda d: d.figures.opening),
+MEASURES: dict[str, DesignFigure] = {
+    "threshold": DesignFigure("full boost", "full boost stands at", "rotation", lambda d: d.figures.spool),
+    "seconds": DesignFigure("seconds", "seconds to full boost from the pedal", "time", lambda d: d.seconds),
+    "power": DesignFigure("power", "power at the target speed", "power", lambda d: d.figures.power),
+    "money": DesignFigure("money", "money, invented prices", "money", lambda d: d.cost.money),
+    "weeks": DesignFigure("weeks", "weeks until it stands", "weeks", lambda d: d.weeks),
+    "room": DesignFigure("least room", "least room to a limit, of what holds well", "ratio", lambda d: d.room),
+    "boost": DesignFigure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
+    "torque": DesignFigure("torque", "highest torque", "torque", lambda d: d.figures.torque),
+    "charge": DesignFigure("charge", "charge at the target speed", "temperature", lambda d: d.figures.charge),
+    "surge": DesignFigure("surge", "room to surge", "ratio", lambda d: d.figures.surge),
+    "back": DesignFigure("back-pressure", "back-pressure over boost", "factor", lambda d: d.figures.back_pressure),
+    "opening": DesignFigure("gate", "widest gate", "ratio", lambda d: d.figures.opening),
 }
 # What counts as one step of difference on a card
 _STEPS = {
@@ -108,7 +108,7 @@ _STEPS = {
 ON_A_CARD = 5
 
 
-def text_of(measure: Measure, value: float, units: Mapping[str, str]) -> str:
+def text_of(measure: DesignFigure, value: float, units: Mapping[str, str]) -> str:
     """A figure as a card tells it."""
     if not math.isfinite(value):
         return "–"
@@ -190,7 +190,7 @@ def choices(found: Designs, across: str, up: str, chosen: int, units: Mapping[st
     return tuple(made)
 
 
-def _value(measure: Measure, one: Design, units: Mapping[str, str]) -> float:
+def _value(measure: DesignFigure, one: Design, units: Mapping[str, str]) -> float:
     value = measure.of(one)
     if measure.kind == "ratio":
         return 100.0 * value

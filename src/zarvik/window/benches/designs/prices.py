@@ -13,7 +13,7 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.resources import catalogue
 from zarvik.project.document.document import Project
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.shop import Price
 from zarvik.project.language.language import tr, tr_format
@@ -89,7 +89,7 @@ class PricesPage(QWidget):
             own = COLUMNS if line.rate.hours or line.rate.days else COLUMNS[:1]
             for n, (name, title, _, _) in enumerate(own):
                 meta = field_meta(Price, name)
-                assert isinstance(meta, Of)
+                assert isinstance(meta, QuantitySpec)
                 field = QuantityField(meta, lambda: self.desk.ambient)
                 field.setFixedWidth(82)
                 field.setAccessibleName(f"{tr(line.title)}: {tr(title)}")
@@ -142,7 +142,7 @@ def bill_of(project: Project) -> str:
     """The bill of a document in lines, the dearest first."""
     try:
         build = assemble(project)
-        items = bill(build, build.means)
+        items = bill(build, build.resources)
     except (ProjectProblems, ValueError):
         return tr("not known while the build has gaps")
     units, total = project.shown_units, cost(items)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from zarvik.core.answer.answer import Answer
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import Engine
-from zarvik.project.engine.diesel_pump import Setting, sentences
+from zarvik.project.engine.diesel_pump import PumpSetting, sentences
 from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import figure, render
 from zarvik.project.units.units import KINDS, unit_of
@@ -87,7 +87,7 @@ def setting_heads(units: Mapping[str, str]) -> tuple[str, ...]:
     return tuple(f"{tr(title)}, {units.get(kind, KINDS[kind][0].symbol)}" if kind else tr(title) for title, kind in SETTING_KINDS)
 
 
-def setting_rows(found: Sequence[Setting], units: Mapping[str, str]) -> list[Row]:
+def setting_rows(found: Sequence[PumpSetting], units: Mapping[str, str]) -> list[Row]:
     """Settings of a pump as rows: fuel an injection, least lambda, hottest gas before the turbine, power at the target, most torque."""
     heads = setting_heads(units)
 
@@ -114,7 +114,7 @@ def setting_rows(found: Sequence[Setting], units: Mapping[str, str]) -> list[Row
     ]
 
 
-def setting_words(found: Sequence[Setting], project: Project) -> str:
+def setting_words(found: Sequence[PumpSetting], project: Project) -> str:
     """How far the pump may be turned."""
     return "\n".join(f"· {render(s, project.shown_units)}" for s in sentences(tuple(found), project.brief.target_power.si))
 

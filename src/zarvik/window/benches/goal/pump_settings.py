@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zarvik.project.engine.diesel_pump import Setting, set_to
+from zarvik.project.engine.diesel_pump import PumpSetting, with_setting
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.rendering import render
@@ -24,7 +24,7 @@ class PumpSettings(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.found: tuple[Setting, ...] = ()
+        self.found: tuple[PumpSetting, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -64,7 +64,7 @@ class PumpSettings(QWidget):
             return
         setting = self.found[int(key)]
         try:
-            changed = set_to(self.desk.project, setting)
+            changed = with_setting(self.desk.project, setting)
         except EntryError as error:
             self.desk.notice.emit(str(error))
             return

@@ -16,14 +16,14 @@ from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_label import Paragraph
-from zarvik.window.parts.recommendations import Needed
+from zarvik.window.parts.recommendations import RecommendationList
 from zarvik.window.parts.side import halves
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 
-class Judged(QWidget):
+class CheckSentences(QWidget):
     """Verdicts in full, each with its mark and its way out."""
 
     LINE = 19.0
@@ -109,10 +109,10 @@ class EntriesPage(QWidget):
             form = Form(desk, places, label_width=126, room=126)
             self.forms.append(form)
             column.addWidget(form)
-        self.needed = Needed(desk, page)
+        self.needed = RecommendationList(desk, page)
         right.addWidget(self.needed)
         self.above(right)
-        self.judged = Judged(desk, said)
+        self.judged = CheckSentences(desk, said)
         right.addWidget(self.judged)
         self.nothing = Paragraph()
         right.addWidget(self.nothing)

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
-from zarvik.core.connections.rules import SERVED, Finding, exhaust_risk, findings, risk
+from zarvik.core.connections.rules import SERVED, JointFinding, exhaust_risk, findings, risk
 from zarvik.core.joints.hose_joints import CLAMPS, end_force
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import Hole
 from zarvik.project.language.language import tr, tr_format
-from zarvik.project.units.rendering import figure, rough
+from zarvik.project.units.rendering import figure, rough_figure
 
 LADDER = (r.OPEN, r.DRY, r.HAND, r.TORQUED, r.TESTED)
 GROUPS = {"where": "By place", "state": "By state", "kind": "By kind", "side": "By what it sees", "tool": "By tool"}
@@ -156,9 +156,9 @@ def matching(rows: Iterable[Row], text: str) -> list[Row]:
     return found
 
 
-def worst_of(found: Iterable[Finding]) -> dict[str, list[Finding]]:
+def worst_of(found: Iterable[JointFinding]) -> dict[str, list[JointFinding]]:
     """What the rules say, by the key of the line, worst first."""
-    by: dict[str, list[Finding]] = {}
+    by: dict[str, list[JointFinding]] = {}
     for finding in found:
         by.setdefault(finding.key, []).append(finding)
     return by
@@ -220,7 +220,7 @@ def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ..
         size = figure(hole.diameter, "length", units)
         words = [
             tr_format("{0} of the air leaves", figure(hole.share, "ratio", units)),
-            tr_format("{0} less at the target", rough(hole.power, "power", units)),
+            tr_format("{0} less at the target", rough_figure(hole.power, "power", units)),
         ]
         if hole.later == hole.later and hole.later >= 1.0:
             words.append(tr_format("full boost {0} later", figure(hole.later, "rotation", units)))

@@ -15,7 +15,7 @@ from zarvik.core.recommendations import JOINTS
 from zarvik.formats import atomic_writer
 from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
 from zarvik.project.connections.register import TEMPLATES, register
-from zarvik.project.edits.connection_edits import add_line, from_template, said, tick
+from zarvik.project.edits.connection_edits import add_line, from_template, tick, with_connection_note
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.rendering import render
@@ -34,7 +34,7 @@ from zarvik.window.benches.joints_services.radiator.page import CoolingPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
-from zarvik.window.parts.recommendations import Needed
+from zarvik.window.parts.recommendations import RecommendationList
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.job_store import DONE, FAILED, JobResult
@@ -107,7 +107,7 @@ class RegisterBench(Bench):
         bar.addWidget(self.add)
         self.state = Paragraph(soft=True)
         left.addWidget(self.state)
-        self.needed = Needed(self.desk, JOINTS)
+        self.needed = RecommendationList(self.desk, JOINTS)
         left.addWidget(self.needed)
         self.ledger = Ledger()
         self.ledger.chosen.connect(lambda _: self._show_details())
@@ -273,7 +273,7 @@ class RegisterBench(Bench):
 
     def _tick(self, key: str, state: str) -> None:
         try:
-            changed = tick(self.desk.project, key) if not state else said(self.desk.project, key, "state", state)
+            changed = tick(self.desk.project, key) if not state else with_connection_note(self.desk.project, key, "state", state)
         except (EntryError, KeyError) as error:
             self.desk.notice.emit(str(error))
             return

@@ -11,9 +11,9 @@ import numpy as np
 
 from zarvik.core.layout.bodies import TurboBody
 from zarvik.core.layout.frame import Frame
-from zarvik.core.layout.mesh import Rings, skins, tube
+from zarvik.core.layout.mesh import RingMesh, skins, tube
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
-from zarvik.core.layout.run import Placed, Segment, placed
+from zarvik.core.layout.run import Placed, Segment, place_pieces
 from zarvik.window.theme.palette import between, current
 
 # Kinds of colour: by what flows, by the firing order, metal
@@ -107,7 +107,7 @@ def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray
 
 def _straight(frame: Frame, length: float, inner: float, outer: float) -> tuple[np.ndarray, np.ndarray]:
     s = Segment(id="x", length=length, bore_in=2.0 * inner, bore_out=2.0 * inner, wall=outer - inner)
-    return tube(placed([s], frame), sides=28)
+    return tube(place_pieces([s], frame), sides=28)
 
 
 def _head(space: Space, layout: Layout) -> list[Body]:
@@ -272,7 +272,7 @@ def _swept(points: np.ndarray, x: np.ndarray, radius: float) -> tuple[np.ndarray
         x = x / np.linalg.norm(x)
         across.append(x)
     count = len(points)
-    rings = Rings(points, np.array(across), np.cross(along, np.array(across)), np.zeros(count), np.full(count, radius))
+    rings = RingMesh(points, np.array(across), np.cross(along, np.array(across)), np.zeros(count), np.full(count, radius))
     return np.vstack([rings.corners(rings.outer, 24), points[[0, -1]]]), skins(count, 24, False)
 
 

@@ -13,7 +13,7 @@ VIEWS = {"side": (0.0, 0.0), "above": (0.0, 0.5 * math.pi), "end": (0.5 * math.p
 
 
 @dataclass
-class Eye:
+class Camera:
     """A parallel view: `turn` and `tip` rad, the `centre` that is looked at in m, `scale` m a px. From the side one looks
     at the face of the head: along the crank to the right, up is up."""
 

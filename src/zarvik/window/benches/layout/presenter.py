@@ -10,9 +10,9 @@ from typing import Protocol
 
 import numpy as np
 
-from zarvik.core.checks.layout import off
+from zarvik.core.checks.layout import end_miss
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space
-from zarvik.core.layout.run import Placed, Segment, placed
+from zarvik.core.layout.run import Placed, Segment, place_pieces
 from zarvik.core.limits.limits import FIT, HOLDS, OPEN
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
@@ -118,7 +118,7 @@ def rows(project: Project, layout: Layout, say: Say) -> list[Row]:
         by_key = {p.id: p for p in pieces}
         state = ""
         if line.judged and line.goal is not None and line.placed:
-            state = FIT.state(off(line))
+            state = FIT.state(end_miss(line))
         found.append(Row(f"head:{line.key}", "head", line.key, run_title(project, place), say(line.length, "length"), state))
         for part in line.placed:
             piece = by_key.get(part.segment.id)
@@ -162,7 +162,7 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
         say(missed.offset, "length", places=1),
         say(missed.angle, "angle", places=1),
     )
-    return text, FIT.state(off(line)) if line.judged else OPEN
+    return text, FIT.state(end_miss(line)) if line.judged else OPEN
 
 
 @dataclass(frozen=True, eq=False)
@@ -188,7 +188,7 @@ def handles(project: Project, line: Line, piece: str) -> Iterator[Handle]:
     before = part.first.rolled(-s.roll)
 
     def moved(**values: float) -> Placed:
-        return placed([dataclasses.replace(s, **values)], before)[0]  # type: ignore[arg-type]
+        return place_pieces([dataclasses.replace(s, **values)], before)[0]  # type: ignore[arg-type]
 
     if not s.bends:
         yield Handle(
@@ -246,7 +246,7 @@ def headline(space: Space, layout: Layout, say: Say) -> str:
     lengths = [one.length for one in lines]
     spread = max(lengths) - min(lengths)
     share = max(lengths) / min(lengths) - 1.0 if min(lengths) > 0.0 else 0.0
-    closed = sum(FIT.state(off(one)) == HOLDS for one in lines if one.judged)
+    closed = sum(FIT.state(end_miss(one)) == HOLDS for one in lines if one.judged)
     return tr_format(
         "{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector",
         len(lines),

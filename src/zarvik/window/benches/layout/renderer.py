@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage, QPainter
 
 from zarvik.window.benches.layout.bodies import Body
-from zarvik.window.benches.layout.camera import Eye
+from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.benches.layout.scene import Scene, can_render, plain
 from zarvik.window.theme.palette import Palette
 
@@ -21,7 +21,7 @@ class View:
     there are; `ratio`: px of the screen for one of the window; `flat`: by triangles, as where nothing else can draw."""
 
     bodies: list[Body]
-    eye: Eye
+    eye: Camera
     wide: int
     tall: int
     palette: Palette

@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
 from zarvik.window.benches.layout.bodies import FIRED, Body, colours
-from zarvik.window.benches.layout.camera import Eye
+from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.theme.palette import Palette, between
 
 DISTANCE = 20.0  # m from which a parallel view looks
@@ -142,7 +142,7 @@ class Scene:
             self.actors[key] = (body, actor, mapper)
 
     def picture(
-        self, eye: Eye, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int
+        self, eye: Camera, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int
     ) -> QImage:
         """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
         but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges."""
@@ -195,7 +195,7 @@ class Scene:
         self.window.Finalize()
 
 
-def plain(bodies: list[Body], eye: Eye, wide: int, tall: int, painter: QPainter, palette: Palette, *, chosen: str, fired: int) -> None:
+def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPainter, palette: Palette, *, chosen: str, fired: int) -> None:
     """The bodies as flat triangles where nothing else can draw: far ones first, shaded by how they face."""
     painter.fillRect(0, 0, wide, tall, QColor(palette.raised if palette.name == "light" else palette.ground))
     shades = colours(max(fired, 1))

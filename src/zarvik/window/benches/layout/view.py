@@ -8,9 +8,9 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
-from zarvik.core.checks.layout import off
+from zarvik.core.checks.layout import end_miss
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.core.layout.closing import Closing
+from zarvik.core.layout.closing import GapClosing
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import PRIMARY_KINDS
@@ -18,8 +18,8 @@ from zarvik.project.document.places import get, split_place
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece, run_of
 from zarvik.project.language.language import reason, tr
-from zarvik.project.layout.layout import is_cast, pieced, place_of
-from zarvik.project.manifold.primaries import closed_with, closings, without_primaries
+from zarvik.project.layout.layout import has_cast_manifold, has_pieced_primaries, place_of
+from zarvik.project.manifold.primaries import closed_with, gap_closings, without_primaries
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.layout import presenter as show
@@ -213,7 +213,7 @@ class SpaceBench(Bench):
         """What does not count is not asked for."""
         project = self.desk.project
         head, making = project.space.head, project.space.making
-        log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), is_cast(project)
+        log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), has_cast_manifold(project)
         for form in self.forms:
             for place, wanted in (
                 ("space.head.high", head.port != "round"),
@@ -400,7 +400,7 @@ class SpaceBench(Bench):
         menu.addAction(tr("By what is there: lengths, turns and rolls that may change"), self._fit_run)
         menu.addSeparator()
         try:
-            found = closings(self.desk.project, key)
+            found = gap_closings(self.desk.project, key)
         except ValueError as error:
             menu.addAction(reason(error)).setEnabled(False)
             return
@@ -423,10 +423,10 @@ class SpaceBench(Bench):
             return
         self.desk.change(tr("Make a run meet its end"), reply.value)
         line = self.view.layout_.line(key) if self.view.layout_ is not None else None
-        if line is None or off(line) > 1.0:
+        if line is None or end_miss(line) > 1.0:
             self.desk.notice.emit(tr("With these pieces it does not close: it needs one bend or straight more that may change"))
 
-    def _close(self, key: str, closing: Closing) -> None:
+    def _close(self, key: str, closing: GapClosing) -> None:
         try:
             changed = closed_with(self.desk.project, key, closing)
         except (EntryError, ValueError) as error:
@@ -444,9 +444,9 @@ class SpaceBench(Bench):
         self._busy(True)
 
     def _busy(self, busy: bool) -> None:
-        cast = is_cast(self.desk.project)
+        cast = has_cast_manifold(self.desk.project)
         self.lay.setEnabled(not busy and not cast)
-        self.equal.setEnabled(not busy and pieced(self.desk.project))
+        self.equal.setEnabled(not busy and has_pieced_primaries(self.desk.project))
 
     def _hear(self, reply: JobResult) -> None:
         if reply.key == FIT and reply.state == DONE:

@@ -14,11 +14,11 @@ from zarvik.core.layout.placement import PRIMARY, Layout, Space
 from zarvik.project.language.language import tr
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
-from zarvik.project.manifold.primaries import steps_of
+from zarvik.project.manifold.primaries import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import Body, bodies_of, colours
-from zarvik.window.benches.layout.camera import STEP, VIEWS, Eye
+from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
 from zarvik.window.benches.layout.renderer import Renderer, View
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
@@ -48,7 +48,7 @@ class SpaceView(QWidget):
         self.setMouseTracking(True)
         self.setMinimumSize(QSize(260, 200))
         self.setAccessibleName(tr("Engine, turbo and pipes in space"))
-        self.eye = Eye()
+        self.eye = Camera()
         self.space: Space | None = None
         self.layout_: Layout | None = None
         self.bodies: list[Body] = []
@@ -148,7 +148,7 @@ class SpaceView(QWidget):
         line, _ = self._chosen()
         return View(
             bodies=self.bodies,
-            eye=Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
+            eye=Camera(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
             wide=max(int(self.width() * ratio), 8),
             tall=max(int(self.height() * ratio), 8),
             palette=current(),
@@ -404,7 +404,7 @@ class SpaceView(QWidget):
 
     def put(self, handle: show.Handle, value: float, *, fine: bool = False) -> None:
         """Another value of what a handle changes, in its steps; a tenth of them where it is `fine`."""
-        steps = steps_of(self.desk.project)
+        steps = fabrication_steps(self.desk.project)
         step = {show.LENGTH: steps.length, show.ANGLE: steps.angle, show.ROLL: steps.roll}[handle.name]
         if steps.blocks and handle.name == show.LENGTH:
             step = steps.blocks
@@ -474,7 +474,7 @@ class SpaceView(QWidget):
             self.piece_chosen.emit(keys[(now + by) % len(keys)])
 
     def _step(self, name: str, sign: float) -> None:
-        steps = steps_of(self.desk.project)
+        steps = fabrication_steps(self.desk.project)
         step = {
             show.LENGTH: steps.blocks or steps.length or 0.001,
             show.ANGLE: steps.angle or math.radians(1.0),

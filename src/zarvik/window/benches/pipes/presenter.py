@@ -128,13 +128,13 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
     return found
 
 
-class Say(Protocol):
+class Formatter(Protocol):
     """A number in the owner's unit."""
 
     def __call__(self, value: float, kind: str, *, places: int | None = None) -> str: ...
 
 
-def _cost(answer: Answer, key: str, say: Say) -> list[str]:
+def _cost(answer: Answer, key: str, say: Formatter) -> list[str]:
     """What the loss of a piece costs, once that is known."""
     cost = answer.costs.get(key)
     if cost is None:
@@ -143,7 +143,7 @@ def _cost(answer: Answer, key: str, say: Say) -> list[str]:
     return [tr("Costs {0} at the target").format(figure)]
 
 
-def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]) -> list[str]:
+def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Formatter, steel: Callable[[float], str]) -> list[str]:
     """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
     that leads to its working. `steel`: what steel does at a skin temperature in K, in words."""
     at = tr("at {0}").format(say(point.speed, "rotation"))

@@ -14,7 +14,7 @@ from zarvik.window.theme.palette import between, colour, current, temper
 
 
 @dataclass(frozen=True)
-class Room:
+class ShapeBox:
     """Where a shape goes: its `area`, left and right edge and middle, half of its bores at both ends in
     px, and what it is filled with."""
 
@@ -31,27 +31,27 @@ def _box(painter: QPainter, left: float, right: float, middle: float, half: floa
     painter.drawRect(QRectF(left, middle - half, right - left, 2.0 * half))
 
 
-def _pipe(painter: QPainter, r: Room) -> None:
+def _pipe(painter: QPainter, r: ShapeBox) -> None:
     y = r.middle.y()
     painter.drawPolygon(
         QPolygonF([QPointF(r.left, y - r.a), QPointF(r.right, y - r.b), QPointF(r.right, y + r.b), QPointF(r.left, y + r.a)])
     )
 
 
-def _end(painter: QPainter, r: Room, x: float) -> None:
+def _end(painter: QPainter, r: ShapeBox, x: float) -> None:
     _pipe(painter, r)
     painter.drawLine(QPointF(x, r.area.top() + 1), QPointF(x, r.area.bottom() - 1))
 
 
-def _entry(painter: QPainter, r: Room) -> None:
+def _entry(painter: QPainter, r: ShapeBox) -> None:
     _end(painter, r, r.left)
 
 
-def _mouth(painter: QPainter, r: Room) -> None:
+def _mouth(painter: QPainter, r: ShapeBox) -> None:
     _end(painter, r, r.right)
 
 
-def _bend(painter: QPainter, r: Room) -> None:
+def _bend(painter: QPainter, r: ShapeBox) -> None:
     a = min(r.a, 9.0)  # a quarter turn of more would not fit in a row
     path = QPainterPath(QPointF(r.left, r.area.bottom() - a - 1))
     turn = QPointF(r.right - a, r.area.bottom() - a - 1)
@@ -67,7 +67,7 @@ def _bend(painter: QPainter, r: Room) -> None:
     painter.setClipping(False)
 
 
-def _joint(painter: QPainter, r: Room) -> None:
+def _joint(painter: QPainter, r: ShapeBox) -> None:
     wide, y = (r.right - r.left) * 0.36, r.middle.y()
     _box(painter, r.left, r.left + wide, y, r.a - 2)
     _box(painter, r.right - wide, r.right, y, r.a - 2)
@@ -75,7 +75,7 @@ def _joint(painter: QPainter, r: Room) -> None:
     painter.drawRoundedRect(QRectF(r.left + 6, y - r.a, r.right - r.left - 12, 2 * r.a), 3, 3)
 
 
-def _resistance(painter: QPainter, r: Room) -> None:
+def _resistance(painter: QPainter, r: ShapeBox) -> None:
     y = r.middle.y()
     _box(painter, r.left + 4, r.right - 4, y, 9)
     for i in range(1, 5):
@@ -83,12 +83,12 @@ def _resistance(painter: QPainter, r: Room) -> None:
         painter.drawLine(QPointF(x, y - 9), QPointF(x, y + 9))
 
 
-def _primaries(painter: QPainter, r: Room) -> None:
+def _primaries(painter: QPainter, r: ShapeBox) -> None:
     for i in range(4):
         _box(painter, r.left, r.right, r.middle.y() - 8 + i * 5.4, 1.8)
 
 
-def _collector(painter: QPainter, r: Room) -> None:
+def _collector(painter: QPainter, r: ShapeBox) -> None:
     x, y, out = r.middle.x() + 4, r.middle.y(), r.b * 0.7
     painter.drawPolygon(
         QPolygonF(
@@ -104,13 +104,13 @@ def _collector(painter: QPainter, r: Room) -> None:
     )
 
 
-def _tee(painter: QPainter, r: Room) -> None:
+def _tee(painter: QPainter, r: ShapeBox) -> None:
     y = r.middle.y()
     _box(painter, r.left, r.right, y, r.a * 0.6)
     painter.drawRect(QRectF(r.middle.x() - 5, r.area.top(), 10, y - r.a * 0.6 - r.area.top()))
 
 
-def _cut_bend(painter: QPainter, r: Room) -> None:
+def _cut_bend(painter: QPainter, r: ShapeBox) -> None:
     x, y = r.middle.x(), r.middle.y()
     painter.drawPolygon(
         QPolygonF(
@@ -127,7 +127,7 @@ def _cut_bend(painter: QPainter, r: Room) -> None:
     painter.drawLine(QPointF(x - 4, y + 8), QPointF(x + 2, y - 2))
 
 
-def _crush(painter: QPainter, r: Room) -> None:
+def _crush(painter: QPainter, r: ShapeBox) -> None:
     """A bend that is flat in its turn."""
     x, y = r.middle.x(), r.middle.y()
     painter.drawPolygon(
@@ -144,14 +144,14 @@ def _crush(painter: QPainter, r: Room) -> None:
     )
 
 
-def _step(painter: QPainter, r: Room) -> None:
+def _step(painter: QPainter, r: ShapeBox) -> None:
     x, y = r.middle.x(), r.middle.y()
     one, two = (r.a, r.a * 0.6) if r.a >= r.b else (r.b * 0.6, r.b)
     _box(painter, r.left, x, y, one)
     _box(painter, x, r.right, y, two)
 
 
-def _throttle(painter: QPainter, r: Room) -> None:
+def _throttle(painter: QPainter, r: ShapeBox) -> None:
     x, y = r.middle.x(), r.middle.y()
     _box(painter, r.left, r.right, y, r.a)
     painter.drawLine(QPointF(x - 9, y + 1.5), QPointF(x + 9, y - 1.5))
@@ -159,7 +159,7 @@ def _throttle(painter: QPainter, r: Room) -> None:
     painter.drawEllipse(r.middle, 2.6, 2.6)
 
 
-def _cooler(painter: QPainter, r: Room) -> None:
+def _cooler(painter: QPainter, r: ShapeBox) -> None:
     box = QRectF(r.left, r.middle.y() - 9, r.right - r.left, 18)
     painter.drawRect(box)
     for i in range(1, 4):
@@ -167,7 +167,7 @@ def _cooler(painter: QPainter, r: Room) -> None:
         painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
 
 
-def _crossover(painter: QPainter, r: Room) -> None:
+def _crossover(painter: QPainter, r: ShapeBox) -> None:
     """Two streams that become one."""
     x, y = r.middle.x(), r.middle.y()
     for way in (-1.0, 1.0):
@@ -185,14 +185,14 @@ def _crossover(painter: QPainter, r: Room) -> None:
         )
 
 
-def _body(painter: QPainter, r: Room) -> None:
+def _body(painter: QPainter, r: ShapeBox) -> None:
     """A body between two necks."""
     y, neck = r.middle.y(), min(r.a * 0.6, 6.0)
     _box(painter, r.left, r.right, y, neck)
     painter.drawRoundedRect(QRectF(r.left + 6, y - 10, r.right - r.left - 12, 20), 5, 5)
 
 
-def _catalyst(painter: QPainter, r: Room) -> None:
+def _catalyst(painter: QPainter, r: ShapeBox) -> None:
     """A body of channels along the gas."""
     _body(painter, r)
     for i in range(1, 5):
@@ -200,7 +200,7 @@ def _catalyst(painter: QPainter, r: Room) -> None:
         painter.drawLine(QPointF(r.left + 10, y), QPointF(r.right - 10, y))
 
 
-SILHOUETTES: dict[str, Callable[[QPainter, Room], None]] = {
+SILHOUETTES: dict[str, Callable[[QPainter, ShapeBox], None]] = {
     "straight": _pipe,
     "reducer": _pipe,
     "entry": _entry,
@@ -235,7 +235,7 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
     painter.setBrush(fill)
     SILHOUETTES[row.kind](
         painter,
-        Room(
+        ShapeBox(
             area=area,
             left=area.left() + 3,
             right=area.right() - 3,

@@ -327,4 +327,6 @@ class PipesBench(Bench):
         self.desk.change(tr("Move a piece"), changed)
 
     def _fit(self, fitted: bool) -> None:
-        self.desk.change(tr("Cooler fitted") if fitted else tr("No cooler"), edits.put(self.desk.project, "cooler.fitted", bool(fitted)))
+        self.desk.change(
+            tr("Cooler fitted") if fitted else tr("No cooler"), edits.with_value(self.desk.project, "cooler.fitted", bool(fitted))
+        )

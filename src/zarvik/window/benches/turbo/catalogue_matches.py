@@ -14,12 +14,12 @@ from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.parts.figure_rows import CandidateRow, Heads
-from zarvik.window.parts.overlay import Over
+from zarvik.window.parts.overlay import Overlay
 
 MOST = 9
 
 
-class Finds(Over):
+class CatalogueMatchList(Overlay):
     """A list over the bench; a click or Enter takes a find over, Escape closes it."""
 
     taken = Signal(object)

@@ -8,16 +8,16 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
-from zarvik.core.compressor.measured import TRIMS, WORN, Fits, Nearest, check_wheel, identify, inducer_of, trim
+from zarvik.core.compressor.measured import TRIMS, WORN, NearestTurbo, TurboMounting, check_wheel, identify, inducer_of, trim
 from zarvik.formats import shipped
-from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo, Wheels
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
-from zarvik.window.parts.overlay import Over
+from zarvik.window.parts.overlay import Overlay
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -43,7 +43,7 @@ _WORDS = {
 }
 
 
-class Measured(Over):
+class MeasuredWheels(Overlay):
     """Over the bench; `made` carries a turbo with an estimated map, `taken` the key of one of the shelf."""
 
     made = Signal(object)
@@ -70,7 +70,7 @@ class Measured(Over):
         self.fields: list[QuantityField] = []
         for row, (name, _, model) in enumerate(FIELDS, 1):
             meta = field_meta(model, name)
-            assert isinstance(meta, Of)
+            assert isinstance(meta, QuantitySpec)
             field = QuantityField(meta, lambda: STANDARD_ATMOSPHERE)
             field.setFixedWidth(150)
             field.edited.connect(lambda value, f=field: self._typed(f, value))
@@ -98,8 +98,8 @@ class Measured(Over):
         column.addLayout(row_of_buttons)
         column.addStretch(1)
         self._shelf: dict[str, dict[str, float]] = {}
-        self._fits: dict[str, Fits] = {}
-        self.found: tuple[Nearest, ...] = ()
+        self._fits: dict[str, TurboMounting] = {}
+        self.found: tuple[NearestTurbo, ...] = ()
 
     def _more(self, grid: QGridLayout) -> None:
         """In columns of their own: the trim in the place of the inducer, and what it is bolted to."""
@@ -139,9 +139,9 @@ class Measured(Over):
             grid.addWidget(widget, row, 4)
 
     @staticmethod
-    def _meta(name: str) -> Of:
+    def _meta(name: str) -> QuantitySpec:
         found = field_meta(Fit, name)
-        assert isinstance(found, Of)
+        assert isinstance(found, QuantitySpec)
         return found
 
     def _trimmed(self) -> None:
@@ -154,7 +154,7 @@ class Measured(Over):
         if exducer is None or not TRIMS[0] <= value <= TRIMS[1]:
             return
         meta = field_meta(Wheels, "inducer")
-        assert isinstance(meta, Of)
+        assert isinstance(meta, QuantitySpec)
         inducer = Quantity(round(1e3 * inducer_of(value, exducer.si), 1), "mm", "length")
         try:
             self.fields[0].set_quantity(meta.check(inducer))
@@ -163,10 +163,10 @@ class Measured(Over):
             return
         self._look()
 
-    def _fit(self) -> Fits:
+    def _fit(self) -> TurboMounting:
         """What was said of flange, gate, bearings and donor."""
         bolts = self.bolts.quantity
-        return Fits(
+        return TurboMounting(
             self.choices["flange"].currentData() or "",
             bolts.si if bolts is not None else 0.0,
             self.choices["gate"].currentData() or "",
@@ -219,13 +219,13 @@ class Measured(Over):
             lines.append(fault)
         measured = self._measured()
         said = self._fit()
-        self.found = identify(measured, self._shelf, said, self._fits) if measured or said != Fits() else ()
+        self.found = identify(measured, self._shelf, said, self._fits) if measured or said != TurboMounting() else ()
         lines += [self._near(near, measured) for near in self.found[:SHOWN]]
         self.told.setText("\n".join(lines))
         self.make.setEnabled(wheels is not None and not fault)
         self.take.setEnabled(bool(self.found))
 
-    def _near(self, near: Nearest, measured: Mapping[str, float]) -> str:
+    def _near(self, near: NearestTurbo, measured: Mapping[str, float]) -> str:
         """One turbo of the shelf beside what was measured: what fits, and by how much the rest does
         not."""
         name = shipped.turbo_map(near.key).name

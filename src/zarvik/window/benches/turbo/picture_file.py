@@ -12,7 +12,7 @@ from zarvik.project.language.language import tr_format
 MOST_PIXELS = 120_000_000
 
 
-class Unreadable(ValueError):
+class UnreadablePicture(ValueError):
     """The picture cannot be read: the sentence that says why."""
 
 
@@ -24,7 +24,7 @@ def read_picture(path: str) -> QImage:
     size = reader.size()
     name = Path(path).name
     if size.isValid() and size.width() * size.height() > MOST_PIXELS:
-        raise Unreadable(
+        raise UnreadablePicture(
             tr_format(
                 "“{0}” has {1} million pixels; up to {2} can be traced",
                 name,
@@ -35,9 +35,9 @@ def read_picture(path: str) -> QImage:
     reader.setAllocationLimit(512)
     found = reader.read()
     if found.isNull():
-        raise Unreadable(tr_format("“{0}” is no picture that can be read: {1}", name, reader.errorString()))
+        raise UnreadablePicture(tr_format("“{0}” is no picture that can be read: {1}", name, reader.errorString()))
     if found.width() < 20 or found.height() < 20:
-        raise Unreadable(tr_format("“{0}” is too small to trace anything in it", name))
+        raise UnreadablePicture(tr_format("“{0}” is too small to trace anything in it", name))
     if found.hasAlphaChannel():
         # Drawn lines on nothing are lines on paper.
         paper = QImage(found.size(), QImage.Format.Format_RGB32)

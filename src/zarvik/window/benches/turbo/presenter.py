@@ -15,7 +15,7 @@ from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.engine.blower import Blower, blown
+from zarvik.core.engine.blower import Blower, delivered_flow
 from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
@@ -99,7 +99,7 @@ def blower_picture(blower: Blower, density: float, ratio_most: float) -> MapPict
     drawn = []
     for share in SHARES:
         speed = share * blower.maximum_speed
-        flows = [blown(blower.displacement, blower.volumetric, blower.leak, speed, float(r), density) for r in ratios]
+        flows = [delivered_flow(blower.displacement, blower.volumetric, blower.leak, speed, float(r), density) for r in ratios]
         drawn.append((speed, np.column_stack([flows, ratios])))
     nothing = np.empty((0, 2))
     edge = drawn[-1][1]

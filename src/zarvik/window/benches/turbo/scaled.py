@@ -9,18 +9,18 @@ from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.compressor.measured import scaled
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shipped
-from zarvik.project.document.fields import Of
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Turbo, Wheels
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.units.units import Quantity
 from zarvik.window.desk import Desk
-from zarvik.window.parts.overlay import Over
+from zarvik.window.parts.overlay import Overlay
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
 
-class Scaled(Over):
+class ScaledMap(Overlay):
     """Over the bench; `made` carries a turbo whose map is scaled from the chosen one."""
 
     made = Signal(object)
@@ -36,7 +36,7 @@ class Scaled(Over):
         grid = QGridLayout()
         grid.setColumnStretch(2, 1)
         meta = field_meta(Wheels, "inducer")
-        assert isinstance(meta, Of)
+        assert isinstance(meta, QuantitySpec)
         self.fields: list[QuantityField] = []
         for row, title in enumerate((tr("Inducer of this map's wheel"), tr("Inducer of the other wheel"))):
             field = QuantityField(meta, lambda: STANDARD_ATMOSPHERE)

@@ -34,10 +34,10 @@ from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.units.units import EntryError, parse, unit_of
 from zarvik.window.benches.turbo.map_preview import Preview
-from zarvik.window.benches.turbo.picture_file import Unreadable, bytes_of, read_picture
+from zarvik.window.benches.turbo.picture_file import UnreadablePicture, bytes_of, read_picture
 from zarvik.window.benches.turbo.trace_canvas import Canvas, label_of
 from zarvik.window.desk import Desk
-from zarvik.window.parts.overlay import Over
+from zarvik.window.parts.overlay import Overlay
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.workspace import tracings
 from zarvik.workspace.job_store import Job, JobProgress
@@ -59,13 +59,13 @@ PREVIEW = 25  # ms of rest of the mouse after which the way to it is drawn
 REACH = 10.0  # px of the screen within which a click finds a line
 
 
-class TraceSheet(Over):
+class TraceSheet(Overlay):
     """Over the bench: picture and tools; `made` carries a turbo with the traced map."""
 
     made = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        self._unkept = tracings.Unkept()  # asked for by what hides it, before the rest of it is there
+        self._unkept = tracings.PendingTracing()  # asked for by what hides it, before the rest of it is there
         super().__init__(parent, desk, tr("A printed map, traced"), 5)
         self.tracing: Tracing | None = None
         self.tool = ACROSS
@@ -223,7 +223,7 @@ class TraceSheet(Over):
         try:
             image = read_picture(str(path))
             data = Path(path).read_bytes()
-        except (Unreadable, OSError) as error:
+        except (UnreadablePicture, OSError) as error:
             self.told.setText(str(error))
             return False
         self._keep_now()

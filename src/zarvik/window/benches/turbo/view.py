@@ -18,10 +18,10 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
-from zarvik.window.benches.turbo.catalogue_matches import Finds
+from zarvik.window.benches.turbo.catalogue_matches import CatalogueMatchList
 from zarvik.window.benches.turbo.map_chart import MapChart
-from zarvik.window.benches.turbo.measured import Measured
-from zarvik.window.benches.turbo.scaled import Scaled
+from zarvik.window.benches.turbo.measured import MeasuredWheels
+from zarvik.window.benches.turbo.scaled import ScaledMap
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
@@ -101,14 +101,14 @@ class TurboBench(Bench):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(0)
         layout.addLayout(self._rows)
-        self.measured = Measured(self, desk)
+        self.measured = MeasuredWheels(self, desk)
         self.measured.made.connect(self._add)
         self.measured.taken.connect(self._from_shelf)
         self.tracer = TraceSheet(self, desk)
         self.tracer.made.connect(self._add)
-        self.scaler = Scaled(self, desk)
+        self.scaler = ScaledMap(self, desk)
         self.scaler.made.connect(self._add)
-        self.finds = Finds(self, desk)
+        self.finds = CatalogueMatchList(self, desk)
         self.finds.taken.connect(self._take)
         desk.told.connect(self._found)
         desk.document_changed.connect(self._outdate)
@@ -188,7 +188,7 @@ class TurboBench(Bench):
 
     def _belt(self, fitted: bool) -> None:
         self.desk.change(
-            tr("Belt-driven blower") if fitted else tr("Turbocharger"), edits.put(self.desk.project, "blower.fitted", bool(fitted))
+            tr("Belt-driven blower") if fitted else tr("Turbocharger"), edits.with_value(self.desk.project, "blower.fitted", bool(fitted))
         )
 
     def refresh_result(self) -> None:
@@ -285,14 +285,14 @@ class TurboBench(Bench):
         housing = turbo.turbine.housing.with_si(find.housing)
         turbine = turbo.turbine.model_copy(update={"housing": housing})
         changed = add_turbo(self.desk.project, turbo.model_copy(update={"turbine": turbine}))
-        changed = edits.put(changed, "turbo", changed.turbos[-1].id)
+        changed = edits.with_value(changed, "turbo", changed.turbos[-1].id)
         self.desk.change(tr("Turbo {0}, housing {1}").format(turbo.name, housing), changed)
 
     def _choose(self, key: str) -> None:
         # A row may still be that of the answer before, when its turbo has gone.
         name = next((t.name for t in self.desk.project.turbos if t.id == key), None)
         if name is not None and key != self.desk.project.turbo:
-            self.desk.change(tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key))
+            self.desk.change(tr("Turbo {0}").format(name), edits.with_value(self.desk.project, "turbo", key))
 
     def _from_shelf(self, name: str) -> None:
         turbo = shipped.turbo(name)

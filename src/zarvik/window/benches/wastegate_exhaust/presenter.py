@@ -10,7 +10,7 @@ from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint
 from zarvik.core.common.constants import ZERO_CELSIUS
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
-from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, heats, held_boost, unsaid
+from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, cycles_text, held_boost, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.manifold.manifold_types import LONGER, OWN, ManifoldType
@@ -174,7 +174,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
         Column(
             "hot cycles to a crack",
-            lambda s: heats(s.cycles),
+            lambda s: cycles_text(s.cycles),
             lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan,
             False,
         ),
@@ -211,7 +211,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
 
 def lasts(own: ManifoldType) -> str:
     """How long the manifold lasts, how rough that is, and what makes it last longer."""
-    text = tr_format("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
+    text = tr_format("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", cycles_text(own.cycles), BAND)
     if own.longer:
         better = ", ".join(tr_format("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
         text = tr_format("{0}. Longer with: {1}", text, better)

@@ -9,11 +9,11 @@ from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.boost_control.control import Control, steps
-from zarvik.project.heat.hot_parts import Around
+from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import render
-from zarvik.project.vehicle.towing import Towed
+from zarvik.project.vehicle.towing import TowingReport
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
 from zarvik.window.benches.wastegate_exhaust.heat.rows import HeatRows
@@ -31,7 +31,12 @@ LEFT = 620.0  # units of the sheet that plan and curves are wide
 
 
 def write(
-    desk: Desk, path: str, found: Control | None, manifolds: Sequence[ManifoldType], hot: Around | None = None, hill: Towed | None = None
+    desk: Desk,
+    path: str,
+    found: Control | None,
+    manifolds: Sequence[ManifoldType],
+    hot: HotSideReport | None = None,
+    hill: TowingReport | None = None,
 ) -> str:
     """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
     pages: list[Callable[[QPainter], None]] = []
@@ -76,7 +81,7 @@ def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[ManifoldType])
     _drawn(painter, rows, 60.0, QSize(int(page.WIDE), rows.minimumHeight()))
 
 
-def _heat(desk: Desk, painter: QPainter, found: Around) -> None:
+def _heat(desk: Desk, painter: QPainter, found: HotSideReport) -> None:
     units = desk.project.shown_units
     rows = HeatRows(desk)
     rows.take(found, 4)
@@ -89,7 +94,7 @@ def _heat(desk: Desk, painter: QPainter, found: Around) -> None:
         put(f"· {line}")
 
 
-def _hill(desk: Desk, painter: QPainter, found: Towed) -> None:
+def _hill(desk: Desk, painter: QPainter, found: TowingReport) -> None:
     units = desk.project.shown_units
     curves, unit, spot = tow.over_speed(found, units)
     minutes, degrees = tow.over_minutes(found, units)

@@ -11,13 +11,13 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, 
 from zarvik.core.recommendations import GATE as NEEDS_GATE
 from zarvik.project.boost_control.control import Control, steps
 from zarvik.project.document.document import Project
-from zarvik.project.heat.hot_parts import Around
+from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.manifold.manifold_types import OWN, TITLES, ManifoldType, school
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
-from zarvik.project.vehicle.towing import Towed
+from zarvik.project.vehicle.towing import TowingReport
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
@@ -29,7 +29,7 @@ from zarvik.window.benches.wastegate_exhaust.towing.charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
-from zarvik.window.parts.recommendations import Needed
+from zarvik.window.parts.recommendations import RecommendationList
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.job_store import DONE, FAILED, Job, JobResult
@@ -56,8 +56,8 @@ class HotSideBench(Bench):
             self.stack.addWidget(widget)
         self.control: Control | None = None
         self.schools: tuple[ManifoldType, ...] = ()
-        self.around: Around | None = None
-        self.towed: Towed | None = None
+        self.around: HotSideReport | None = None
+        self.towed: TowingReport | None = None
         self.goal: str | None = None  # file that is written as soon as every page is answered
         desk.told.connect(self._hear)
         self.show_page(GATE)
@@ -72,7 +72,7 @@ class HotSideBench(Bench):
         column.addWidget(self.gate_titles[1])
         self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
         column.addWidget(self.hose_form)
-        self.needed = Needed(self.desk, NEEDS_GATE)
+        self.needed = RecommendationList(self.desk, NEEDS_GATE)
         right.addWidget(self.needed)
         self.chart = BoostChart(self.desk)
         self.chart.setMinimumHeight(190)

@@ -9,15 +9,15 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, 
 from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import findings, may_torque
 from zarvik.project.connections.register import register
-from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
-from zarvik.project.edits.connection_edits import noted, said, take_out
+from zarvik.project.edits.connection_edits import connection_note, take_out, with_connection_note
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.joints_services import presenter as show
-from zarvik.window.benches.joints_services.connections.faces import Faces
+from zarvik.window.benches.joints_services.connections.faces import FlangeFaces
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import ARROW, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
@@ -44,7 +44,7 @@ class Details(QWidget):
         column.addWidget(self.title)
         self.rules = Paragraph()
         column.addWidget(self.rules)
-        self.faces = Faces()
+        self.faces = FlangeFaces()
         self.faces.hide()
         column.addWidget(self.faces)
         grid = QGridLayout()
@@ -55,7 +55,7 @@ class Details(QWidget):
         self._labels: dict[str, PlainLabel] = {}
         for number, name in enumerate(dict.fromkeys((*(n for names in show.ENTRIES.values() for n in names), *show.COMMON))):
             meta = field_meta(Noted, name)
-            assert isinstance(meta, Of | Choice | Words)
+            assert isinstance(meta, QuantitySpec | Choice | TextSpec)
             field = self._field(name, meta)
             label = Paragraph(tr(meta.title))
             label.setBuddy(field)
@@ -73,8 +73,8 @@ class Details(QWidget):
         self.forget.clicked.connect(self._forget)
         column.addWidget(self.forget)
 
-    def _field(self, name: str, meta: Of | Choice | Words) -> Field:
-        if isinstance(meta, Of):
+    def _field(self, name: str, meta: QuantitySpec | Choice | TextSpec) -> Field:
+        if isinstance(meta, QuantitySpec):
             number = QuantityField(meta, lambda: self.desk.ambient)
             number.edited.connect(partial(self._edited, name))
             number.sealed.connect(self.desk.session.history.seal)
@@ -99,7 +99,7 @@ class Details(QWidget):
         meta = field_meta(Noted, name)
         title = tr(meta.title) if meta is not None else name
         try:
-            changed = said(self.desk.project, self.key, name, value)
+            changed = with_connection_note(self.desk.project, self.key, name, value)
         except (EntryError, KeyError) as error:
             field = self.fields[name]
             if not isinstance(field, QComboBox):
@@ -126,7 +126,7 @@ class Details(QWidget):
             self.rules.setText("")
             return
         self.title.setText(row.name)
-        line = noted(self.desk.project, row.key)
+        line = connection_note(self.desk.project, row.key)
         for name in wanted:
             field, value = self.fields[name], getattr(line, name)
             if isinstance(field, QuantityField):

@@ -16,7 +16,7 @@ from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 
-class Faces(QWidget):
+class FlangeFaces(QWidget):
     """The flange before in full lines, the one behind in dashes; holes that run into each other are filled."""
 
     HIGH = 216

@@ -14,7 +14,7 @@ from zarvik.core.intake import butterfly
 from zarvik.core.intake.intake_flow import breath, throttle_of
 from zarvik.core.intake.ports import RECTANGLE_CORNER, TITLES, Opening, Ports
 from zarvik.core.recommendations import INTAKE
-from zarvik.project.intake.runner_tuning import ringing
+from zarvik.project.intake.runner_tuning import runner_report
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
 from zarvik.window.benches.joints_services.entries_page import EntriesPage
@@ -243,6 +243,6 @@ class IntakePage(EntriesPage):
                 throttle.bore,
                 units,
             )
-        words = [f"· {render(s, units)}" for s in ringing(self.desk.project, solved)]
+        words = [f"· {render(s, units)}" for s in runner_report(self.desk.project, solved)]
         self.ringing.setVisible(bool(words))
         self.rings.setText("\n".join(words))

@@ -13,8 +13,8 @@ from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.project.document.places import RUN_TITLES
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
-from zarvik.project.materials.materials import RUNS, Made
-from zarvik.project.units.rendering import figure, render, rough
+from zarvik.project.materials.materials import RUNS, RunMaterial
+from zarvik.project.units.rendering import figure, render, rough_figure
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import Form
@@ -28,7 +28,7 @@ from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import MATERIALS, materials_of
 
 
-class MadeOf(QWidget):
+class MaterialBlocks(QWidget):
     """A block for each material: its figures in a row with bars, and what a table does not say under it."""
 
     HEAD, FIGURES, LINE = 22.0, 40.0, 18.0
@@ -36,11 +36,11 @@ class MadeOf(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.found: Sequence[Made] = ()
+        self.found: Sequence[RunMaterial] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(tr("Materials side by side"))
 
-    def take(self, found: Sequence[Made]) -> None:
+    def take(self, found: Sequence[RunMaterial]) -> None:
         """Show these."""
         self.found = found
         self.setAccessibleDescription("; ".join(f"{tr(m.title)}: {', '.join(self._cells(m))}" for m in found))
@@ -48,12 +48,12 @@ class MadeOf(QWidget):
         self.updateGeometry()
         self.update()
 
-    def _cells(self, made: Made) -> tuple[str, ...]:
+    def _cells(self, made: RunMaterial) -> tuple[str, ...]:
         units = self.desk.project.shown_units
-        gain = "–" if made.power != made.power else rough(made.power, "power", units)
+        gain = "–" if made.power != made.power else rough_figure(made.power, "power", units)
         return (figure(made.mass, "mass", units), figure(made.heat, "warming", units), gain, figure(made.money, "money", units))
 
-    def _words(self, made: Made) -> list[str]:
+    def _words(self, made: RunMaterial) -> list[str]:
         return wrapped(render(made.words, self.desk.project.shown_units), max(float(self.width()), 240.0) - 30.0, 12)
 
     def _high(self) -> float:
@@ -136,7 +136,7 @@ class MaterialsPage(QWidget):
         self.fault.hide()
         column.addWidget(self.fault)
         area, inside = side_column(0, 6, 4)
-        self.picture = MadeOf(desk)
+        self.picture = MaterialBlocks(desk)
         inside.addWidget(self.picture)
         inside.addStretch(1)
         column.addWidget(area, 1)

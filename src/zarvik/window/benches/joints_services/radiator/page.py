@@ -6,8 +6,8 @@ import dataclasses
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zarvik.core.checks.fluid_lines import thirsty
-from zarvik.core.radiator.water_heat import share_for_good
+from zarvik.core.checks.fluid_lines import highest_fuel_point
+from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import COOLING
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import unit_of
@@ -65,17 +65,17 @@ class CoolingPage(EntriesPage):
         if answer is None or not shown:
             return
         unit = self.desk.project.shown_units["road_speed"]
-        point = thirsty(answer.case)
+        point = highest_fuel_point(answer.case)
         each = unit_of("road_speed", unit).factor
         xs = tuple(v / each for v in SPEEDS)
-        ys = tuple(100.0 * min(share_for_good(answer.solver, answer.build.radiator, point, v), 1.5) for v in SPEEDS)
+        ys = tuple(100.0 * min(sustained_share(answer.solver, answer.build.radiator, point, v), 1.5) for v in SPEEDS)
         now = answer.build.road_speed
-        spot = (now / each, 100.0 * min(share_for_good(answer.solver, answer.build.radiator, point, now), 1.5))
+        spot = (now / each, 100.0 * min(sustained_share(answer.solver, answer.build.radiator, point, now), 1.5))
         # The same radiator before the power rose: heat goes about with the power, and no charge cooler stood there
         before = self.desk.project.engine.stock_power
         stood = dataclasses.replace(answer.build.radiator, resists=0.0)
         was = (
-            tuple(100.0 * min(share_for_good(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS)
+            tuple(100.0 * min(sustained_share(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS)
             if before.si > 0.0
             else ()
         )

@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.heat.clearance import THINGS
-from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
+from zarvik.project.heat.hot_parts import HotSideReport, place_words, told_boss, told_hung
 from zarvik.project.language.language import tr, tr_format
-from zarvik.project.units.rendering import figure, render, rough
+from zarvik.project.units.rendering import figure, render, rough_figure
 
 ENTRIES = ("fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried")
 HEADS = ("loss", "costs", "gas", "metal")
@@ -30,12 +30,12 @@ class Row:
     words: str
 
 
-def rows(found: Around, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]:
+def rows(found: HotSideReport, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]:
     """A row for each piece; `thing`: place in `THINGS` of what stands near."""
     made = []
     for piece in found.parts.pieces:
         title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
-        cost = "–" if piece.cost != piece.cost or abs(piece.cost) < WITHOUT else rough(piece.cost, "power", units)
+        cost = "–" if piece.cost != piece.cost or abs(piece.cost) < WITHOUT else rough_figure(piece.cost, "power", units)
         hot = figure(piece.metal, "temperature", units) if piece.metal == piece.metal else "–"
         cells = (figure(piece.drop, "pressure_difference", units), cost, figure(piece.gas, "temperature", units), hot)
         gap, shielded = piece.gaps[thing] if piece.gaps else (0.0, 0.0)
@@ -49,10 +49,10 @@ def clearance_words(bare: float, shielded: float, units: Mapping[str, str]) -> s
     if math.isinf(shielded):
         return tr("bay too hot")
     if math.isinf(bare):
-        return tr_format("shield: {0}", rough(shielded, "length", units))
+        return tr_format("shield: {0}", rough_figure(shielded, "length", units))
     if bare - shielded < 0.003:
-        return rough(bare, "length", units)
-    return f"{rough(bare, 'length', units).split(NBSP)[0]} / {rough(shielded, 'length', units)}"
+        return rough_figure(bare, "length", units)
+    return f"{rough_figure(bare, 'length', units).split(NBSP)[0]} / {rough_figure(shielded, 'length', units)}"
 
 
 def row_words(row: Row) -> str:
@@ -60,7 +60,7 @@ def row_words(row: Row) -> str:
     return f"{row.title}: {', '.join(f'{tr(head)} {cell}' for head, cell in zip(HEADS, row.cells, strict=True))}, {row.words}"
 
 
-def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
+def probe_lines(found: HotSideReport, units: Mapping[str, str]) -> tuple[str, ...]:
     """What a probe shows where, and what is to be added to come to the gas before the turbine."""
     lines = []
     for probe in found.parts.probes:
@@ -81,12 +81,12 @@ def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
     return tuple(lines)
 
 
-def sentences(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
+def sentences(found: HotSideReport, units: Mapping[str, str]) -> tuple[str, ...]:
     """Where the lambda probe goes, how it is hung, and what is to be known."""
     return tuple(render(s, units) for s in (told_boss(found), *told_hung(found), *found.notes))
 
 
-def headline(found: Around, units: Mapping[str, str]) -> str:
+def headline(found: HotSideReport, units: Mapping[str, str]) -> str:
     """What the exhaust costs in all."""
     whole = found.parts.whole
     if whole != whole:

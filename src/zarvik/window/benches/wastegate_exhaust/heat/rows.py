@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zarvik.project.heat.hot_parts import Around
+from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.language.language import tr
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as show
 from zarvik.window.desk import Desk
@@ -26,7 +26,7 @@ class HeatRows(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.found: Around | None = None
+        self.found: HotSideReport | None = None
         self.thing = 4
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(tr("Heat and losses of the hot side"))
@@ -40,7 +40,7 @@ class HeatRows(QWidget):
         """The same."""
         return QSize(260, self.sizeHint().height())
 
-    def take(self, found: Around | None, thing: int) -> None:
+    def take(self, found: HotSideReport | None, thing: int) -> None:
         """Show these, with the gaps to what the `thing` is."""
         self.found, self.thing = found, thing
         if found is not None:

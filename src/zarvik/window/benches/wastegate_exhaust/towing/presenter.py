@@ -6,12 +6,12 @@ import math
 from collections.abc import Mapping
 
 from zarvik.core.airpath.stations import TURBINE_INLET
-from zarvik.core.vehicle.towing import iron_stands
+from zarvik.core.vehicle.towing import housing_limit
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import KINDS, unit_of
-from zarvik.project.vehicle.towing import Towed, sentences
+from zarvik.project.vehicle.towing import TowingReport, sentences
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve
 
 ENTRIES = ("tow.mass", "tow.grade", "tow.speed", "tow.gear", "tow.minutes", "tow.brake", "tow.hole", "tow.valve", "tow.spring")
@@ -33,7 +33,7 @@ def _unit(kind: str, units: Mapping[str, str]) -> tuple[str, object]:
     return found.symbol, found.from_si
 
 
-def over_speed(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str, tuple[float, float] | None]:
+def over_speed(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str, tuple[float, float] | None]:
     """Gas before the turbine over engine speed at the same power: curves, unit, and where this gear stands."""
     symbol, turn = _unit("temperature", units)
     if found.hill is None:
@@ -52,7 +52,7 @@ def over_speed(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...
     return curves, symbol, spot
 
 
-def over_minutes(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str]:
+def over_minutes(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str]:
     """Gas and iron over the minutes of the hill."""
     symbol, turn = _unit("temperature", units)
     if found.hill is None or found.hill.warms is None:
@@ -61,7 +61,7 @@ def over_minutes(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, .
     minutes = tuple(float(t) / MINUTE for t in w.time)
     gas = tuple(turn(float(t)) for t in w.gas)  # type: ignore[operator]
     iron = tuple(turn(float(t)) for t in w.housing)  # type: ignore[operator]
-    level, iron_level = turn(h.limit.good), turn(iron_stands())  # type: ignore[operator]
+    level, iron_level = turn(h.limit.good), turn(housing_limit())  # type: ignore[operator]
     ends = (minutes[0], minutes[-1])
     return (
         Curve(tr("gas before the turbine"), minutes, gas),
@@ -71,7 +71,7 @@ def over_minutes(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, .
     ), symbol
 
 
-def over_brake(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str]:
+def over_brake(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str]:
     """What the brake holds over engine speed, and what the hill asks to be held."""
     symbol, turn = _unit("power", units)
     if not found.brakes:
@@ -87,7 +87,7 @@ def over_brake(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...
     return tuple(curves), symbol
 
 
-def lines(found: Towed, project: Project) -> tuple[str, ...]:
+def lines(found: TowingReport, project: Project) -> tuple[str, ...]:
     """What a driver has to know."""
     spark = project.engine.fuel != "diesel"
     return tuple(render(s, project.shown_units) for s in sentences(found, spark=spark))
