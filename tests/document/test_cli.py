@@ -354,7 +354,7 @@ def test_a_terminal_of_few_letters_gets_its_result(tmp_path: Path) -> None:
     """ASCII alone, and an output that is closed: the result in plain letters, and the code that says how it went."""
     project = tmp_path / "a.zarvik.json"
     project.write_text(shipped.demo_text("moth"), "utf-8")
-    run = [sys.executable, "-m", "zarvik.cli", "check", str(project)]
+    run = [sys.executable, "-m", "zarvik.cli", "solve", str(project), "--rpm", "4000"]
     plain = {**os.environ, "PYTHONIOENCODING": "ascii", "PYTHONUTF8": "0", "LC_ALL": "C"}
     usual = subprocess.run(run, capture_output=True, check=False)
     few = subprocess.run(run, capture_output=True, check=False, env=plain)

@@ -13,8 +13,8 @@ import pytest
 import trimesh
 
 from zarvik.cli import main
-from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer.answer import answer
 from zarvik.core.budget.bill import bill
 from zarvik.core.checks.layout import _judged, end_miss
 from zarvik.core.checks.verdict import Verdict
@@ -481,7 +481,7 @@ def test_a_narrow_piece_in_one_primary_is_seen(tarn: Project) -> None:
 
     def judged(bore: str) -> dict[str, Verdict]:
         made = with_value(project, place, parse(bore, "length"))
-        return {v.id: v for v in whole_answer(made).verdicts}
+        return {v.id: v for v in answer(assemble(made)).verdicts}
 
     alike = judged(str(piece.bore))
     assert "narrow_primary" not in alike

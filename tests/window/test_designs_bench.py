@@ -174,7 +174,7 @@ def test_a_search_is_ended_by_the_hand(window: MainWindow) -> None:
     window.session.questions.cancel("designs")
     rest(window)
     assert not bench.part
-    bench = bench_of(window, "turbo", "boost")
+    bench = bench_of(window, "boost")
     bench.tries.setCurrentIndex(0)
     click(bench.go)
     rest(window)

@@ -30,16 +30,16 @@ def paint(window: MainWindow) -> list[Painted]:
     """Everything that the window paints by hand, once."""
     assert settle(window)
     assert window.session.questions.idle()
-    pause(40)
+    pause(20)
     with watched() as found:
         for widget in window.findChildren(QWidget):
             if widget.isVisible():
                 widget.update()
-        pause(60)
+        pause(30)
         for widget in window.findChildren(QWidget):
             if widget.isVisible():
                 widget.update()
-        pause(60)
+        pause(30)
     return found
 
 
@@ -105,9 +105,9 @@ def test_what_lies_over_the_window_is_whole(open_window: object, words: str, own
     assert not faults(window, paint(window))
     window.finder.hide()
     window.resize(window.minimumSize())
-    for speed in (1500.0, 7000.0):
+    for speed, entries in ((1500.0, BENCHES[::3]), (7000.0, BENCHES)):
         window.desk.set_speed(speed)
-        for entry in BENCHES:
+        for entry in entries:
             window.show_bench(entry.key)
             assert not faults(window, paint(window)), (speed, entry.key)
 
@@ -194,11 +194,13 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
     project = window.session.project
     window.desk.change("", edits.with_value(project, "brief.humidity", parse("44 %", "ratio")))
     window.keep_variant()
-    for bench in window.benches:
+    for number, bench in enumerate(window.benches):
         window.show_bench(bench)
-        for leaf in LEAVES:
+        # What stands at the side is the same beside every bench
+        for leaf in LEAVES if number < 2 else LEAVES[:1]:
             window.turn_to(leaf)
-            said |= {("painted", p.text) for p in paint(window)} | set(shown(window))
+            said |= {("painted", p.text) for p in paint(window)}
+        said |= set(shown(window))
     for run in edits.RUNS:
         for piece in getattr(project, run):
             window.desk.go(f"piece:{piece.id}")

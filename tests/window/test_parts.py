@@ -502,7 +502,7 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
         app.settle(window)
     rounds(10)
     widgets, memory = len(window.findChildren(QWidget)), resident()
-    rounds(20)
+    rounds(15)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
     assert len(window.findChildren(QWidget)) <= widgets + 40  # forms that were first shown

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -58,6 +59,7 @@ def verdict(window: MainWindow, id: str) -> str:
     return f"{card.state} {card.text}"
 
 
+@pytest.mark.whole_answers
 def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -> None:
     """The main story: pressure run, verdict and map follow a bore, undo brings all back."""
     bench = pipes(window, "c-run")
@@ -203,6 +205,7 @@ def test_arrow_keys_step_and_escape_goes_back(window: MainWindow) -> None:
     assert boost.text() == "1.1 bar"
 
 
+@pytest.mark.whole_answers
 def test_save_and_the_command_line_gives_the_same_numbers(window: MainWindow, tmp_path: Path) -> None:
     """What the window shows is what `solve --json` writes for the saved file."""
     type_into(field(window.benches["brief"], "brief.target_boost"), "14 psi")
@@ -244,30 +247,31 @@ os.kill(os.getpid(), 9)
 """
 
 
-@pytest.mark.parametrize("take", [True, False])
-def test_killed_and_recovered(tarn: Project, tmp_path: Path, open_window: object, take: bool) -> None:
-    """A real window is killed with unsaved edits; the next one offers them."""
+def test_killed_and_recovered(tarn: Project, tmp_path: Path, state_folder: Path, open_window: object) -> None:
+    """A real window is killed with unsaved edits; the next one offers them: taken, they are there and can be saved; dropped, what the file
+    holds is."""
     path = tmp_path / "mine.zarvik.json"
     project_file.write(tarn, path)
     done = subprocess.run([sys.executable, "-c", DRIVE_AND_DIE, str(path), str(Path(__file__).parent)], check=False, env=dict(os.environ))
     assert done.returncode == -9
     assert project_file.read(path) == tarn
-    window = open_window(project_file.read(path), path)  # type: ignore[operator]
-    window.offer_recovery()
-    assert window.recovery.isVisible()
-    click(window.recovery.findChild(QPushButton, "take" if take else "drop"))
-    assert settle(window)
-    assert not window.recovery.isVisible()
-    boost = str(window.session.project.brief.target_boost)
-    if take:
-        assert boost == "0.77 bar"
-        assert str(window.session.project.brief.target_power) == "280 hp"
-        assert window.session.dirty
-        assert window.save()
-        assert str(project_file.read(path).brief.target_boost) == "0.77 bar"
-    else:
-        assert boost == "1.1 bar"
-        assert not window.session.dirty
+    shutil.copytree(state_folder, tmp_path / "left")
+    for take in (False, True):
+        shutil.rmtree(state_folder)
+        shutil.copytree(tmp_path / "left", state_folder)
+        window = open_window(project_file.read(path), path)  # type: ignore[operator]
+        window.offer_recovery()
+        assert window.recovery.isVisible()
+        click(window.recovery.findChild(QPushButton, "take" if take else "drop"))
+        assert settle(window)
+        assert not window.recovery.isVisible()
+        assert str(window.session.project.brief.target_boost) == ("0.77 bar" if take else "1.1 bar")
+        assert window.session.dirty == take
+        if take:
+            assert str(window.session.project.brief.target_power) == "280 hp"
+            assert window.save()
+            assert str(project_file.read(path).brief.target_boost) == "0.77 bar"
+        window.session.close()
 
 
 def test_pieces_by_keyboard(window: MainWindow) -> None:
@@ -333,6 +337,7 @@ def test_cooler_comes_out_and_goes_in(window: MainWindow) -> None:
     assert bench.fitted.isChecked()
 
 
+@pytest.mark.whole_answers
 def test_a_cure_is_one_step(window: MainWindow) -> None:
     """The button of the target's verdict asks for more boost and says what it comes to; the power is
     there; undo."""

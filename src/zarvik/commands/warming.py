@@ -8,8 +8,11 @@ import numpy as np
 
 from zarvik.commands.output import GOOD, whole_answer
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.blow_off.throttle_closing import simulate_lift_off
+from zarvik.core.blow_off.valve import VALVES, BlowOff
 from zarvik.core.calculations import sheet
 from zarvik.core.compressor import lookup
+from zarvik.core.heat.clearance import clearances
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import shipped
@@ -20,14 +23,16 @@ from zarvik.project.manifold.primaries import fitted_run
 
 
 def warm() -> None:
-    """Call every kernel with what it is called with in the program: an answer, a pull, a traced line, a map read by speed and by
-    pressure ratio, a primary that is fitted."""
+    """Call every kernel with what it is called with in the program: an answer, a pull, a throttle that shuts, a part beside a hot pipe, a
+    traced line, a map read by speed and by pressure ratio, a primary that is fitted."""
     project = shipped.demo(shipped.DEFAULT_DEMO)
     found = whole_answer(project)
     build = assemble(project)
     pull(prepare(build), 4000.0, car=build.car)
     cheapest(np.ones((4, 4)), (0, 0), (3, 3))
     sheet(found.build, found.solver, found.target, "corrected_speed")
+    simulate_lift_off(found.solver, found.solver.full_load.states[-1], BlowOff(VALVES[0]))
+    clearances(900.0, radius=0.03, emissivity=0.8, heat=6000.0, air=330.0, convection=12.0)
     lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
 

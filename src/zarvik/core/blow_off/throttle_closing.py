@@ -17,6 +17,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.blow_off.valve import VALVES, BlowOff
+from zarvik.core.common.compiled import compiled
 from zarvik.core.common.constants import AIR_CP, AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.lookup import efficiency_at, ends, log_ratio
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
@@ -110,47 +111,20 @@ def simulate_lift_off(
     wheel = speed * chart.maximum_speed * root * math.pi / 30.0
     inertia = path.turbo.rotor * count
     power = float(state[k.SHAFT])
-    opened, peak, below, back, forward = 0.0, p, 0.0, 0, True
-    rows: list[tuple[float, float, float, float, float]] = []
-    steps = round(longest / step)
-    for number in range(steps):
-        now = number * step
-        throttle = whole * max(1.0 - now / SHUTS, left)
-        through = (
-            throttle * p / math.sqrt(DRY_AIR_GAS_CONSTANT * t2) * float(nozzle_function(max(p / plenum, 1.0), AIR_GAMMA))
-            if p > plenum
-            else 0.0
-        )
-        target = 1.0 if valve.diameter > 0.0 and p - plenum > valve.spring else 0.0
-        opened += max(min(target - opened, step / OPENS), -step / OPENS)
-        blown = (
-            valve.area * opened * p / math.sqrt(DRY_AIR_GAS_CONSTANT * t2) * float(nozzle_function(p / ambient, AIR_GAMMA))
-            if p > ambient
-            else 0.0
-        )
-        edge = float(ends(lines, speed)[0]) * scale
-        right = max(flow, edge) / scale
-        made = p1 * ratio_left_of_surge(math.exp(float(log_ratio(lines, points, speed, right))), flow / edge)
-        efficiency = float(efficiency_at(lines, points, speed, right)[0])
-        rise = AIR_CP * t1 * ((max(made / p1, 1.0)) ** ((AIR_GAMMA - 1.0) / AIR_GAMMA) - 1.0) / efficiency
-        peak = max(peak, p)
-        if number % 10 == 0:
-            rows.append((now, p, plenum, flow, edge))
-        below += step if flow < edge else 0.0
-        if flow < 0.0 and forward:
-            back += 1
-        forward = flow >= 0.0
-        flow += step * area / length * (made - p)
-        p += step * AIR_GAMMA * DRY_AIR_GAS_CONSTANT * t2 / volume * (flow - through - blown)
-        plenum += step * DRY_AIR_GAS_CONSTANT * warm / behind * (through - draws * plenum)
-        p, plenum = max(p, 0.3 * ambient), max(plenum, 0.15 * ambient)
-        energy = 0.5 * inertia * wheel * wheel + step * (power * math.exp(-now / FADES) - max(flow, 0.0) * rise)
-        wheel = math.sqrt(max(2.0 * energy / inertia, 1.0))
-        speed = max(wheel * 30.0 / math.pi / root / chart.maximum_speed, 0.05)
-    trace = np.array(rows).T if rows else np.zeros((5, 0))
-    return ThrottleClosing(below, back, peak, *trace)
+    below, back, peak, rows = march(
+        lines,
+        points,
+        (float(step), float(longest), float(left)),
+        (flow, p, plenum, wheel),
+        (p1, t1, t2, float(ambient), float(scale), float(chart.maximum_speed * root)),
+        (float(area / length), float(volume), float(behind), warm, draws, whole),
+        (valve.diameter > 0.0, float(valve.spring), float(valve.area)),
+        (float(inertia), power),
+    )
+    return ThrottleClosing(below, back, peak, *rows)
 
 
+@compiled
 def ratio_left_of_surge(ratio: float, share: float) -> float:
     """Pressure ratio of a compressor at a `share` of its surge flow where it makes the `ratio` at its surge line: that ratio right
     of it, a cubic down to no flow, and steeply up again when the flow is turned back."""
@@ -160,6 +134,64 @@ def ratio_left_of_surge(ratio: float, share: float) -> float:
     if share >= 0.0:
         return 1.0 + rise * (SHUT_OFF + (1.0 - SHUT_OFF) * share * share * (3.0 - 2.0 * share))
     return 1.0 + rise * (SHUT_OFF + BACKWARD * share * share)
+
+
+@compiled
+def march(
+    lines: np.ndarray,
+    points: np.ndarray,
+    steps: tuple[float, float, float],
+    start: tuple[float, float, float, float],
+    site: tuple[float, float, float, float, float, float],
+    pipe: tuple[float, float, float, float, float, float],
+    valve: tuple[bool, float, float],
+    rotor: tuple[float, float],
+) -> tuple[float, int, float, np.ndarray]:
+    """s under the surge line, how many times the flow turns back (a count), highest pressure in Pa, and rows of the trace (time s,
+    pressure and plenum Pa, flow and surge flow kg/s). `lines`, `points`: of a packed map. `steps`: one step and all of them in s, share of
+    the throttle that stays open. `start`: flow kg/s, pressure and plenum Pa, wheel rad/s. `site`: pressure Pa and temperature K at the
+    inlet, K behind the compressor, ambient Pa, kg/s of all for one kg/s corrected of one, rev/min of a wheel at the map's speed 1. `pipe`:
+    bore area over length in m, volume before and behind the throttle in m3, K of the plenum, kg/s that the engine draws for a Pa,
+    effective area in m2 of the throttle. `valve`: is there one, its spring in Pa, its area in m2. `rotor`: inertia kg m2, power W."""
+    step, longest, left = steps
+    flow, p, plenum, wheel = start
+    p1, t1, t2, ambient, scale, fastest = site
+    inertance, volume, behind, warm, draws, whole = pipe
+    fitted, spring, blow_area = valve
+    inertia, power = rotor
+    sound = math.sqrt(DRY_AIR_GAS_CONSTANT * t2)
+    speed = wheel * 30.0 / math.pi / fastest
+    opened, peak, below, back, forward = 0.0, p, 0.0, 0, True
+    count = round(longest / step)
+    rows = np.zeros((5, (count + 9) // 10))
+    for number in range(count):
+        now = number * step
+        throttle = whole * max(1.0 - now / SHUTS, left)
+        through = throttle * p / sound * nozzle_function(max(p / plenum, 1.0), AIR_GAMMA) if p > plenum else 0.0
+        target = 1.0 if fitted and p - plenum > spring else 0.0
+        opened += max(min(target - opened, step / OPENS), -step / OPENS)
+        blown = blow_area * opened * p / sound * nozzle_function(p / ambient, AIR_GAMMA) if p > ambient else 0.0
+        edge = ends(lines, speed)[0] * scale
+        right = max(flow, edge) / scale
+        made = p1 * ratio_left_of_surge(math.exp(log_ratio(lines, points, speed, right)), flow / edge)
+        efficiency = efficiency_at(lines, points, speed, right)[0]
+        rise = AIR_CP * t1 * (max(made / p1, 1.0) ** ((AIR_GAMMA - 1.0) / AIR_GAMMA) - 1.0) / efficiency
+        peak = max(peak, p)
+        if number % 10 == 0:
+            row = number // 10
+            rows[0, row], rows[1, row], rows[2, row], rows[3, row], rows[4, row] = now, p, plenum, flow, edge
+        below += step if flow < edge else 0.0
+        if flow < 0.0 and forward:
+            back += 1
+        forward = flow >= 0.0
+        flow += step * inertance * (made - p)
+        p += step * AIR_GAMMA * DRY_AIR_GAS_CONSTANT * t2 / volume * (flow - through - blown)
+        plenum += step * DRY_AIR_GAS_CONSTANT * warm / behind * (through - draws * plenum)
+        p, plenum = max(p, 0.3 * ambient), max(plenum, 0.15 * ambient)
+        energy = 0.5 * inertia * wheel * wheel + step * (power * math.exp(-now / FADES) - max(flow, 0.0) * rise)
+        wheel = math.sqrt(max(2.0 * energy / inertia, 1.0))
+        speed = max(wheel * 30.0 / math.pi / fastest, 0.05)
+    return below, back, peak, rows
 
 
 def size_for(solver: Solver, state: np.ndarray, valve: BlowOff) -> float | None:

@@ -17,6 +17,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.common.compiled import compiled
 from zarvik.core.common.constants import STEFAN_BOLTZMANN
 
 PART_EMISSIVITY = 0.9  # of rubber, paint, plastic; Incropera, table A.11 (memory)
@@ -69,11 +70,6 @@ def view(away: np.ndarray | float, radius: float, sight: float = LENGTH_IN_SIGHT
     return np.asarray(radius / s * (2.0 / math.pi) * (z * near / (near * near + z * z) + np.arctan(z / near)))
 
 
-def _fourth(t: np.ndarray | float) -> np.ndarray:
-    square = np.square(t)
-    return np.asarray(square * square)
-
-
 def _exchange(one: np.ndarray | float, other: float) -> np.ndarray:
     return np.asarray(STEFAN_BOLTZMANN / (1.0 / np.asarray(one, float) + 1.0 / other - 1.0))
 
@@ -111,57 +107,58 @@ def shield(source: np.ndarray, *, emissivity: float, air: float, convection: flo
 _GAPS = np.concatenate(([0.0], np.geomspace(0.002, FARTHEST, 60)))
 
 
-def _soak(
-    skin: np.ndarray,
-    part: np.ndarray,
-    seen: np.ndarray,
-    *,
-    emissivity: float,
-    heat: float,
-    part_heat: np.ndarray,
-    air: float,
-    sheet: np.ndarray | None,
+@compiled
+def soak(
+    skin: float, sheet: float, part: np.ndarray, seen: np.ndarray, part_heat: np.ndarray, pipe: tuple[float, float, float], shielded: bool
 ) -> np.ndarray:
-    """Highest temperature in K that a part comes to after the stop, from the `part` K that it had while running: an array of
-    things by gaps, as `seen`; the `skin` and its `sheet` are one number each, in K."""
+    """Highest temperature in K that parts come to after the stop (things by gaps): from the `part` K that each had while running at
+    each gap, as `seen`, its `part_heat` in J/(m2 K) by thing; the `skin` and its `sheet` in K; `pipe`: emissivity, wall heat in
+    J/(m2 K), K of the air; `shielded`: the part looks at the sheet. Classical Runge-Kutta of the fourth order."""
+    emissivity, heat, air = pipe
     hot = air + SOAK_RISE
-    around = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
-    direct = _exchange(emissivity, PART_EMISSIVITY)
-    to_sheet, from_sheet = _exchange(emissivity, SHIELD_EMISSIVITY), _exchange(SHIELD_EMISSIVITY, PART_EMISSIVITY)
-    sky = STEFAN_BOLTZMANN * emissivity
-
-    nothing = np.zeros(1)
-    hot4 = hot**4
-
-    def rate(state: tuple[np.ndarray, np.ndarray, np.ndarray]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        s, h, p = state
-        s4, p4 = _fourth(s), _fourth(p)
-        if sheet is None:
-            ds = -(SOAK_CONVECTION * (s - hot) + sky * (s4 - hot4)) / heat
-            dh, source4, gain = nothing, s4, direct
-        else:
-            h4 = _fourth(h)
-            passed = to_sheet * (s4 - h4)
-            ds = -(SOAK_CONVECTION * (s - hot) + passed) / heat
-            dh = (passed - 2.0 * SOAK_CONVECTION * (h - hot) - STEFAN_BOLTZMANN * SHIELD_EMISSIVITY * (h4 - hot4)) / SHIELD_HEAT
-            source4, gain = h4, from_sheet
-        dp = (gain * seen * (source4 - p4) - 2.0 * SOAK_CONVECTION * (p - hot) - around * (p4 - hot4)) / part_heat
-        return ds, dh, dp
-
-    def moved(state: tuple[np.ndarray, ...], by: tuple[np.ndarray, ...], dt: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        s, h, p = (a + dt * b for a, b in zip(state, by, strict=True))
-        return s, h, p
-
-    state = (skin, sheet if sheet is not None else skin, part)
-    top = part
+    hot4 = hot * hot * (hot * hot)
+    direct = STEFAN_BOLTZMANN / (1.0 / emissivity + 1.0 / PART_EMISSIVITY - 1.0)
+    to_sheet = STEFAN_BOLTZMANN / (1.0 / emissivity + 1.0 / SHIELD_EMISSIVITY - 1.0)
+    from_sheet = STEFAN_BOLTZMANN / (1.0 / SHIELD_EMISSIVITY + 1.0 / PART_EMISSIVITY - 1.0)
+    gain = from_sheet if shielded else direct
+    share = np.array([0.5, 0.5, 1.0])
+    weight = np.array([1.0, 2.0, 2.0, 1.0])
+    now = part.copy()
+    top = part.copy()
+    source4 = np.empty(4)
     for _ in range(round(SOAK_TIME / SOAK_STEP)):
-        a = rate(state)
-        b = rate(moved(state, a, 0.5 * SOAK_STEP))
-        c = rate(moved(state, b, 0.5 * SOAK_STEP))
-        d = rate(moved(state, c, SOAK_STEP))
-        mean = tuple((w + 2.0 * x + 2.0 * y + z) / 6.0 for w, x, y, z in zip(a, b, c, d, strict=True))
-        state = moved(state, mean, SOAK_STEP)
-        top = np.maximum(top, state[2])
+        # The pipe and its sheet do not feel the part: their four stages first
+        s, h = skin, sheet
+        ds, dh, mean_s, mean_h = 0.0, 0.0, 0.0, 0.0
+        for stage in range(4):
+            if stage:
+                s, h = skin + share[stage - 1] * SOAK_STEP * ds, sheet + share[stage - 1] * SOAK_STEP * dh
+            s4 = s * s * (s * s)
+            if shielded:
+                h4 = h * h * (h * h)
+                passed = to_sheet * (s4 - h4)
+                ds = -(SOAK_CONVECTION * (s - hot) + passed) / heat
+                dh = (passed - 2.0 * SOAK_CONVECTION * (h - hot) - STEFAN_BOLTZMANN * SHIELD_EMISSIVITY * (h4 - hot4)) / SHIELD_HEAT
+                source4[stage] = h4
+            else:
+                ds = -(SOAK_CONVECTION * (s - hot) + STEFAN_BOLTZMANN * emissivity * (s4 - hot4)) / heat
+                source4[stage] = s4
+            mean_s += weight[stage] * ds / 6.0
+            mean_h += weight[stage] * dh / 6.0
+        skin, sheet = skin + SOAK_STEP * mean_s, sheet + SOAK_STEP * mean_h
+        for i in range(part.shape[0]):
+            for j in range(part.shape[1]):
+                around = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen[j])
+                p, dp, mean_p = now[i, j], 0.0, 0.0
+                for stage in range(4):
+                    if stage:
+                        p = now[i, j] + share[stage - 1] * SOAK_STEP * dp
+                    p4 = p * p * (p * p)
+                    dp = gain * seen[j] * (source4[stage] - p4) - 2.0 * SOAK_CONVECTION * (p - hot) - around * (p4 - hot4)
+                    dp /= part_heat[i]
+                    mean_p += weight[stage] * dp / 6.0
+                now[i, j] += SOAK_STEP * mean_p
+                top[i, j] = max(top[i, j], now[i, j])
     return top
 
 
@@ -198,15 +195,16 @@ def clearances(
     `heat` J/(m2 K)) as it is, and behind a bright shield, in `air` K with a `convection` in W/(m2 K); `sight`: m of the pipe that a
     part looks at. inf where the bay's air alone is too hot. Never less with more heat; a shield never asks for more than a bare
     pipe."""
-    part_heat = np.array([t.heat for t in THINGS])[:, np.newaxis]
+    part_heat = np.array([t.heat for t in THINGS])
     bare = np.array([skin])
     sheet = shield(bare, emissivity=emissivity, air=air, convection=convection)
     found: list[list[float]] = []
     for source, glow, bore, between in ((bare, emissivity, radius, None), (sheet, SHIELD_EMISSIVITY, radius + SHIELD_GAP, sheet)):
         seen = view(_GAPS, bore, sight)
         running = balance(source, seen, emissivity=glow, air=air, convection=convection)
-        start = np.broadcast_to(running, (len(THINGS), len(_GAPS)))
-        top = _soak(bare, start, seen, emissivity=emissivity, heat=heat, part_heat=part_heat, air=air, sheet=between)
+        start = np.tile(running, (len(THINGS), 1))
+        pipe = (float(emissivity), float(heat), float(air))
+        top = soak(float(skin), float(sheet[0]), start, seen, part_heat, pipe, between is not None)
         row = []
         for thing, hottest in zip(THINGS, top, strict=True):
             if thing.stands <= air or thing.peak <= air + SOAK_RISE:
