@@ -360,6 +360,7 @@ def test_power_that_knocks_does_not_count() -> None:
     assert margins == sorted(margins, reverse=True) and margins[0] > 0.2 > -1.0 > margins[-1]  # type: ignore[type-var,operator]
     assert [v["knock"].state for v in steps[-3:]] == ["fails"] * 3 and all(v["target"].state == "fails" for v in steps[-3:])
     # type: ignore[operator]
+    assert "octane" in steps[-1]["target"].cure.whole
     assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0
     tight = with_value(shipped.demo("tarn"), "engine.compression", parse("12.6", "number"))
     found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
@@ -371,7 +372,8 @@ def test_a_lean_engine_is_told() -> None:
     is a rich mixture, and it cures; a diesel runs lean by nature."""
     states = {x: _with("engine.full_load_lambda", x)["lean"].state for x in ("0.75", "0.88", "0.94", "1.0", "1.06", "1.28", "1.96")}
     assert list(states.values()) == ["holds", "holds", "holds", "tight", "fails", "fails", "fails"]
-    assert "misfires" in _with("engine.full_load_lambda", "1.5")["lean"].text.whole
+    assert "misfires" in (thin := _with("engine.full_load_lambda", "1.5"))["lean"].text.whole
+    assert "mixture that burns" in thin["target"].cure.whole
     lean = with_value(shipped.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
     found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
     assert {v.id: v for v in answer(assemble(with_changes(lean, found.changes))).verdicts}["lean"].state == "holds"

@@ -76,6 +76,15 @@ def test_unbeaten_is_what_nothing_beats(aims: list[tuple[int, int, int]]) -> Non
     assert dominates(Score((9.0,), 0.0), Score((1.0,), 0.1)) and not dominates(Score((1.0,), 0.1), Score((9.0,), 0.0))
 
 
+def test_turbos_stand_in_the_order_of_their_flow(turbos: dict[str, object]) -> None:
+    """What stands beside each other in a search is alike: the axis of the turbos rises with the flow of their fastest line, the document's
+    own among those of the shelf."""
+    axis = next(a for a in search_of(shipped.demo("tarn"), turbos, TURBO).axes if a.key == TURBO)
+    known = {t.name: t for t in (*shipped.demo("tarn").turbos, *turbos.values())}
+    flows = [known[name].lines[-1].points[-1][0] for name in axis.names]  # type: ignore[attr-defined]
+    assert len(flows) >= 5 and flows == sorted(flows)
+
+
 def test_crowding_by_hand() -> None:
     """Three points on a line: the ends have all the room, the middle the whole span of both aims."""
     room = crowding_distance([Score((0.0, 4.0)), Score((1.0, 1.0)), Score((4.0, 0.0))])
@@ -523,9 +532,14 @@ def test_weighing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFi
     """Candidates with their seconds, pulleys of a blower, JSON without a number that is none."""
     for name, words in (("tarn", "54 × 71"), ("moth", "* 69.0")):
         path = tmp_path / f"{name}.zarvik.json"
-        path.write_text(shipped.demo_text(name), "utf-8")
+        path.write_text(shipped.demo_text(name).replace('"here_by": "2027-06-02"', '"here_by": ""'), "utf-8")
         assert main(["weigh", str(path)]) == 0
-        assert words in capsys.readouterr().out
+        said = capsys.readouterr().out
+        assert words in said
+        for turbo in shipped.demo(name).turbos if name == "tarn" else ():
+            # The day on which it is here stands at the end of its row, a dash where nobody said one
+            row = next(line for line in said.splitlines() if turbo.name in line and "rpm" in line)
+            assert row.split()[-1] == (turbo.fit.here_by if turbo.id != "c58-76" else "–"), row
         assert main(["weigh", str(path), "--json", "-"]) == 0
         tree = json.loads(capsys.readouterr().out)
         assert tree["schema"] == "zarvik-result-weighed"

@@ -210,3 +210,22 @@ def test_figures_of_a_verdict_by_keys(window: MainWindow) -> None:
         seen.add(key)
         window.side.turn("verdict")
     assert {"opening", "gate_share", "least_boost", ""} <= seen
+
+
+def test_figures_of_a_sentence_by_keys(window: MainWindow) -> None:
+    """Right goes to the first figure of a sentence and no farther than the last, Enter follows each of them; before one is chosen it
+    follows none."""
+    text = FigureText(window.desk, "plain")
+    followed: list[str] = []
+    text.linkActivated.connect(followed.append)
+    text.resize(500, 60)
+    text.say("[power/6000|one] and [boost/6000|two]")
+    QTest.keyClick(text, Qt.Key.Key_Return)
+    assert followed == []
+    for _ in range(3):
+        QTest.keyClick(text, Qt.Key.Key_Right)
+        QTest.keyClick(text, Qt.Key.Key_Return)
+    assert followed == ["power/6000", "boost/6000", "boost/6000"]
+    QTest.keyClick(text, Qt.Key.Key_Left)
+    QTest.keyClick(text, Qt.Key.Key_Return)
+    assert followed[-1] == "power/6000"

@@ -130,7 +130,7 @@ def _head(space: Space, layout: Layout) -> list[Body]:
 
 
 def scroll(middle: np.ndarray, axis: np.ndarray, radius: float, bore: float) -> tuple[np.ndarray, np.ndarray]:
-    """A scroll round an axis: a ring of tube that grows once round."""
+    """A scroll round an axis: a ring of tube, whose middle goes round at a `radius`, and is `bore` from it to its skin, m."""
     x = np.cross(axis, [0.0, 1.0, 0.0])
     if np.linalg.norm(x) < 0.1:
         x = np.cross(axis, [1.0, 0.0, 0.0])
@@ -149,7 +149,8 @@ def _ring_of_rings(steps: int, sides: int) -> np.ndarray:
     i, j = (n.ravel() for n in np.meshgrid(np.arange(steps), np.arange(sides), indexing="ij"))
     a, b = i * sides + j, i * sides + (j + 1) % sides
     c, d = (i + 1) % steps * sides + (j + 1) % sides, (i + 1) % steps * sides + j
-    return np.stack([np.column_stack([a, b, c]), np.column_stack([a, c, d])], 1).reshape(-1, 3)
+    # The outer side is the front: seen from outside the corners go anticlockwise
+    return np.stack([np.column_stack([a, c, b]), np.column_stack([a, d, c])], 1).reshape(-1, 3)
 
 
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:
