@@ -23,7 +23,7 @@ WORKER = """
 import random, sys, time
 from pathlib import Path
 from zarvik.formats import project_file, shipped
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import Quantity
 from zarvik.workspace import journal
 from zarvik.workspace.session import Session
@@ -42,7 +42,7 @@ print("ready", session.project.brief.big_run_boost.value, flush=True)
 count = session.project.brief.big_run_boost.value
 while True:
     count = round(count + 0.0001, 4)
-    session.apply("Edit", put(session.project, "brief.big_run_boost", Quantity(count, "bar", "pressure_gauge")))
+    session.apply("Edit", with_value(session.project, "brief.big_run_boost", Quantity(count, "bar", "pressure_gauge")))
     print(count, time.time(), flush=True)
     if chance.random() < 0.06:
         session.save()

@@ -25,19 +25,7 @@ from zarvik.core.boost_control.held_boost import (
     spring_for,
 )
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.wastegate.actuator import (
-    FOUR,
-    FULL_SHARE,
-    MOST_DUTY,
-    NONE,
-    PLENUM,
-    SPRINGS,
-    THREE,
-    Actuator,
-    bench_of,
-    lift_for,
-    open_area_share,
-)
+from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
@@ -116,9 +104,9 @@ def test_what_solenoids_let_through() -> None:
 def test_area_over_lift() -> None:
     """There and back; half the curtain is more than half the area, since the port is in the way of the rest."""
     for share in np.linspace(0.01, 1.0, 40):
-        assert open_area_share(GATE, lift_for(GATE, float(share))) == pytest.approx(share)
-    assert open_area_share(GATE, 1.0) == pytest.approx(1.0) and 0.5 < open_area_share(GATE, 0.5) < 0.65
-    assert open_area_share(GATE, 0.0) == 0.0 == lift_for(GATE, 0.0) and open_area_share(Wastegate(diameter=0.0, lift=0.0), 1.0) == 0.0
+        assert GATE.opened(lift_for(GATE, float(share))) / GATE.area == pytest.approx(share)
+    assert 0.5 < GATE.opened(0.5) / GATE.area < 0.65
+    assert lift_for(GATE, 0.0) == 0.0 == lift_for(Wastegate(diameter=0.0, lift=0.0), 1.0)
 
 
 def test_without_the_gas_a_spring_holds_what_it_says(solver: Solver) -> None:

@@ -14,7 +14,7 @@ from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.closing import close
 from zarvik.core.layout.frame import Frame, frame_facing, miss, rotation_about, start
-from zarvik.core.layout.run import Row, Segment, bend, corner_points, length, mass, of_table, place_pieces, straight, table_of, volume
+from zarvik.core.layout.run import Row, Segment, bend, length, mass, of_table, place_pieces, straight, table_of, volume
 
 segments = st.lists(
     st.one_of(
@@ -94,10 +94,6 @@ def test_a_bend_table_by_hand() -> None:
     """Two straights before a bend are one feed; the rotation is that against the bend before."""
     run = [straight("a", 0.1, 0.05), straight("b", 0.05, 0.05), bend("c", 0.09, 0.7, 0.05, roll=0.4), straight("d", 0.2, 0.05)]
     assert table_of(run) == (Row(pytest.approx(0.15), 0.4, 0.7, 0.09), Row(0.2, 0.0))
-    points = corner_points(run, start())
-    assert len(points) == 3 and np.allclose(points[1], [0.0, 0.0, 0.15 + 0.09 * math.tan(0.35)])
-    with pytest.raises(ValueError, match="never meet"):
-        corner_points([bend("u", 0.1, math.pi, 0.05)], start())
 
 
 def test_volumes_and_mass_against_a_mesh() -> None:

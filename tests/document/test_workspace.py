@@ -176,13 +176,13 @@ EDIT_AND_DIE = """
 import os, sys
 from pathlib import Path
 from zarvik.formats import project_file
-from zarvik.project.edits.edits import put
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.workspace.session import Session
 path = Path(sys.argv[1])
 session = Session(project_file.read(path), path)
 for text in ("0.7 bar", "0.8 bar", "0.95 bar"):
-    session.apply("Boost", put(session.project, "brief.target_boost", parse(text, "pressure_gauge")))
+    session.apply("Boost", with_value(session.project, "brief.target_boost", parse(text, "pressure_gauge")))
 session.idle()
 os.kill(os.getpid(), 9)
 """

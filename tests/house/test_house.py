@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import importlib.util
 import inspect
 import re
 import subprocess
@@ -225,3 +226,17 @@ def test_everything_that_the_program_reads_is_in_its_package() -> None:
     assert not loose, loose
     packages = {p.parent for p in SOURCE.rglob("*.py")}
     assert all((folder / "__init__.py").exists() for folder in packages)
+
+
+def test_imports_in_texts_are_there() -> None:
+    """Scripts that tests run in another process, and examples in the documentation, import what there is: told at once, not by the one slow
+    test that runs them."""
+    pages = [*(ROOT / "docs").rglob("*.md"), *ROOT.glob("*.md"), *(ROOT / "tests").rglob("*.py")]
+    wrong = []
+    for page in pages:
+        for module, names in re.findall(r"from (zarvik[\w.]*) import (\w+(?:, \w+)*)", page.read_text("utf-8").replace("\\n", "\n")):
+            found = importlib.import_module(module)
+            for name in names.split(", "):
+                if not hasattr(found, name) and importlib.util.find_spec(f"{module}.{name}") is None:
+                    wrong.append(f"{page.name}: {module} has no {name}")
+    assert not wrong

@@ -10,11 +10,11 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
-from zarvik.core.materials.table import IN_A_SENTENCE
+from zarvik.core.materials.table import NAMES, of_family
 from zarvik.core.whole_build.build import Build
 
-STEELS = ("stainless", "mild_steel")
-METALS = (*STEELS, "aluminium", "cast")
+STEELS = of_family("steel")
+METALS = of_family("steel", "aluminium", "cast")
 ORDER = {HOLDS: 0, TIGHT: 1, FAILS: 2}
 
 
@@ -52,8 +52,8 @@ def check(case: Case) -> list[Verdict]:
         words,
         one=one.name or one.id,
         two=two.name or two.id,
-        a=message(IN_A_SENTENCE[one.material]),
-        b=message(IN_A_SENTENCE[two.material]),
+        a=message(NAMES[one.material].in_a_sentence),
+        b=message(NAMES[two.material].in_a_sentence),
     )
     return [
         Verdict(

@@ -9,7 +9,7 @@ from zarvik.core.materials import table
 EMISSIVITY = table.values("emissivity")  # of the outer skin as it is after some use
 HEAT_TINTED = table.values("emissivity_red_hot")  # of a skin that has been red hot
 WALL = table.values("wall_resistance")  # m2 K/W; nothing for metal
-ROUGHNESS = {key: (table.SHORT[key], value) for key, value in table.values("roughness").items()}  # title, absolute in m
+ROUGHNESS = {key: (table.NAMES[key].choice, value) for key, value in table.values("roughness").items()}  # title, absolute in m
 
 
 def friction_factor(reynolds: float, relative_roughness: float) -> float:

@@ -147,17 +147,3 @@ def of_table(rows: Sequence[Row], bore: float) -> tuple[Segment, ...]:
 def _within(angle: float) -> float:
     """An angle between -pi and pi."""
     return math.remainder(angle, 2.0 * math.pi)
-
-
-def corner_points(segments: Sequence[Segment], first: Frame) -> np.ndarray:
-    """The points at which the straights before and behind each bend would meet, with both ends, in m: how a run is told
-    by a tape. A bend of half a turn or more has none; raises ValueError."""
-    found = [first.origin]
-    pieces = place_pieces(segments, first)
-    for piece in pieces:
-        s = piece.segment
-        if s.bends:
-            if s.angle >= math.pi - 1e-9:
-                raise ValueError(f"“{s.id}” turns round: its straights never meet")
-            found.append(piece.first.moved(s.radius * math.tan(0.5 * s.angle)).origin)
-    return np.array([*found, pieces[-1].last.origin]) if pieces else np.array(found)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zarvik.core.materials.table import FACTS, IN_A_SENTENCE, value
+from zarvik.core.materials.table import FACTS, NAMES, value, values
 
 HOLDS = "holds"
 TIGHT = "tight"
@@ -511,14 +511,14 @@ KNOCK_RETARD = Limit(
 MATERIALS: dict[str, Limit] = {
     key: Limit(
         key=key,
-        title=IN_A_SENTENCE[key],
+        title=NAMES[key].in_a_sentence,
         kind="temperature",
         good=value(key, "stands"),
         most=value(key, "stands_briefly"),
         zero=300.0,
         basis=FACTS[key]["stands"].source,
     )
-    for key in ("silicone", "printed", "aluminium", "mild_steel", "stainless", "cast")
+    for key in values("stands_briefly")
 }
 
 ALL: tuple[Limit, ...] = (

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.materials.table import METAL_TITLES, value
+from zarvik.core.materials.table import NAMES, value, values
 
 
 @dataclass(frozen=True)
@@ -30,14 +30,14 @@ class Metal:
 
 METALS = {
     key: Metal(
-        title,
+        NAMES[key].title,
         expansion=value(key, "expansion"),
         density=value(key, "density"),
         modulus=(value(key, "modulus_20"), value(key, "modulus_800")),
         strength=(value(key, "strength_20"), value(key, "strength_500"), value(key, "strength_700"), value(key, "strength_900")),
         ductility=value(key, "ductility"),
     )
-    for key, title in METAL_TITLES.items()
+    for key in values("creep_500")  # what is strong in heat
 }
 HEAD_EXPANSION = 23.0e-6  # 1/K, aluminium; ASM Metals Handbook vol. 2 (memory)
 HEAD_WARM = 90.0  # K over the cold engine that a head comes to

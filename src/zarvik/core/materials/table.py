@@ -1,28 +1,12 @@
-"""The facts of every material, from one table: `data/materials.csv`, where each stands with its unit and source."""
+"""The facts of every material, from one table: `data/materials.csv`, where each stands with its unit and source; how it is called from
+`data/material_names.csv`. A new material is its rows in both."""
 
 from __future__ import annotations
 
 import csv
+from collections.abc import Iterator
 from dataclasses import dataclass
 from importlib import resources
-
-SHORT = {
-    "aluminium": "Aluminium",
-    "stainless": "Stainless",
-    "mild_steel": "Mild steel",
-    "silicone": "Silicone",
-    "cast": "Cast",
-    "printed": "Plastic",
-}  # of what a pipe can be made, as a choice
-IN_A_SENTENCE = {
-    "silicone": "silicone hose",
-    "printed": "plastic",
-    "aluminium": "aluminium",
-    "mild_steel": "mild steel",
-    "stainless": "stainless steel",
-    "cast": "cast iron",
-}
-METAL_TITLES = {"stainless": "Stainless steel", "mild_steel": "Mild steel", "cast": "Cast iron"}  # of what is strong in heat
 
 
 @dataclass(frozen=True)
@@ -34,11 +18,27 @@ class Fact:
     source: str
 
 
+@dataclass(frozen=True)
+class Name:
+    """How a material is called: as a `choice`, by its full `title`, `in_a_sentence`; its `family` ("steel", "cast", "aluminium", "plastic",
+    "hose"), and `words`: what a table of figures does not say of a pipe of it, empty where it makes none."""
+
+    choice: str
+    title: str
+    in_a_sentence: str
+    family: str
+    words: str
+
+
+def _lines(text: str) -> Iterator[dict[str, str]]:
+    yield from csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
+
+
 def read(text: str) -> dict[str, dict[str, Fact]]:
     """Facts by material and property from the `text` of the table. Raises ValueError for a line without a unit or a source, or one that
     stands twice."""
     found: dict[str, dict[str, Fact]] = {}
-    for row in csv.DictReader(line for line in text.splitlines() if not line.startswith("#")):
+    for row in _lines(text):
         facts = found.setdefault(row["material"], {})
         if not row["unit"] or not row["source"] or row["property"] in facts:
             raise ValueError(f"{row['material']}, {row['property']}: without a unit or a source, or there twice")
@@ -46,7 +46,14 @@ def read(text: str) -> dict[str, dict[str, Fact]]:
     return found
 
 
-FACTS = read((resources.files("zarvik.data") / "materials.csv").read_text("utf-8"))
+_FOLDER = resources.files("zarvik.data")
+FACTS = read((_FOLDER / "materials.csv").read_text("utf-8"))
+NAMES = {row.pop("material"): Name(**row) for row in _lines((_FOLDER / "material_names.csv").read_text("utf-8"))}
+
+
+def of_family(*families: str) -> tuple[str, ...]:
+    """Keys of the materials of some `families`."""
+    return tuple(key for key, name in NAMES.items() if name.family in families)
 
 
 def values(property: str) -> dict[str, float]:

@@ -15,7 +15,7 @@ from zarvik.core.recommendations.wastegate import GATE, of_gate
 
 
 def needs(case: Case) -> list[Recommendation]:
-    """Everything that the design of a judged `case` needs; rough guide. Takes some tenths of a second: the blow-off valve is found by
+    """Everything that the design of a judged `case` needs; rough guide: the blow-off valve is found by
     shutting the throttle with each that is sold. Empty where the target has no solution."""
     if not case.target.closure.solved:
         return []

@@ -88,13 +88,8 @@ class Actuator:
         return (below - above + self.share * (before - behind) - self.spring) / (self.full - self.spring)
 
 
-def open_area_share(gate: Wastegate, lift: float) -> float:
-    """Share of the effective area of a gate at a share of its `lift`."""
-    return gate.opened(lift) / gate.area if lift > 0.0 and gate.area > 0.0 else 0.0
-
-
 def lift_for(gate: Wastegate, opening: float) -> float:
-    """Share of its lift at which a gate has the share `opening` of its effective area; the inverse of `open_area_share`."""
+    """Share of its lift at which a gate has the share `opening` of its effective area."""
     if opening <= 0.0 or gate.area <= 0.0:
         return 0.0
     valve = (gate.count / (min(opening, 1.0) * gate.area)) ** 2 - gate.pipes  # 1 / A^2 that the valve itself may have

@@ -11,27 +11,13 @@ from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.limits.limits import MATERIALS
 from zarvik.core.materials.corrosion import years
-from zarvik.core.materials.table import value, values
+from zarvik.core.materials.table import NAMES, value, values
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import completed
 
 # Density kg/m3, wall m, price over that of the catalogue's tube
 STUFF = {key: (value(key, "density"), wall, value(key, "price")) for key, wall in values("usual_wall").items()}
-WORDS = {
-    "aluminium": message(
-        "Does not rust; grey where salt and stainless touch it. Rings, and carries the turbo's whistle. Wants AC welding; threads in it "
-        "are soft"
-    ),
-    "stainless": message(
-        "Neither rusts nor softens; the weld is purged behind. Quieter than aluminium. Fume of its welding holds chromium: hood, air"
-    ),
-    "mild_steel": message("Cheap and easy to weld; rusts inside and out unless painted, and the rust goes into the engine. Dull and quiet"),
-    "silicone": message(
-        "No welds, takes the engine's rocking, swallows sound; oil swells plain silicone, and each end is a joint that can blow off"
-    ),
-    "printed": message("Any shape, light, quiet; creeps in heat and breaks where layers are: not behind a compressor without a cooler"),
-}
 RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 
 
@@ -60,10 +46,10 @@ LONG = 40.0  # years beyond which nobody asks
 def _words(key: str, wall: float, lasts: float) -> Sentence:
     """What a table does not say of a material, and how long its wall lasts where the car lives."""
     if lasts > LONG:
-        return WORDS[key]
+        return message(NAMES[key].words)
     return message(
         "{words}. Bare, half of {wall} is gone in {years}, by ISO 9223",
-        words=WORDS[key],
+        words=message(NAMES[key].words),
         wall=Figure(wall, "length"),
         years=Figure(lasts, "years"),
     )

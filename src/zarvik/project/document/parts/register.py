@@ -7,10 +7,11 @@ from typing import Annotated
 from pydantic import SerializerFunctionWrapHandler, model_serializer
 
 from zarvik.core.connections import row as r
-from zarvik.core.connections.rules import SERVED, STANDS
+from zarvik.core.connections.rules import SERVED
 from zarvik.core.joints.gaskets import STUFFS
 from zarvik.core.joints.hose_joints import CLAMPS
 from zarvik.core.joints.threads import SEALS, THREADS
+from zarvik.core.materials.table import NAMES
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
@@ -59,7 +60,7 @@ SCREWS = {"M5": 0.005, "M6": 0.006, "M8": 0.008, "M10": 0.010, "M12": 0.012}
 _SCREW = {key: key for key in SCREWS}
 _LAYERS = {"": "None"} | {key: stuff.title for key, stuff in STUFFS.items()}
 _THREADS = {"": "None"} | {key: key for key in THREADS}
-_MATERIALS = {"": "Not said"} | {key: key for key in (*STANDS, "aluminium", "stainless", "mild_steel", "cast", "printed")}
+_MATERIALS = {"": "Not said"} | {key: name.title for key, name in NAMES.items()}
 _YES = {"yes": "Yes", "no": "No"}
 
 

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 from pydantic import Field
 
+from zarvik.core.materials.table import NAMES, of_family
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
@@ -346,7 +347,7 @@ _LEG = QuantitySpec(
 )
 _RADIUS = QuantitySpec(kind="length", low="0 mm", high="2 m", unit="mm", title="Centre-line radius", help="Of a bend")
 _ANGLE = QuantitySpec(kind="angle", low="0 °", high="180 °", unit="°", title="Turn", help="Of a bend; 180° is a U-bend")
-METALS = (("", "Not known"), ("aluminium", "Aluminium"), ("stainless", "Stainless steel"), ("mild_steel", "Mild steel"), ("cast", "Cast"))
+METALS = (("", "Not known"), *((key, NAMES[key].title) for key in of_family("aluminium", "steel", "cast")))
 _STOCK_WALL = QuantitySpec(
     kind="length", low="0 mm", high="12 mm", unit="mm", title="Wall thickness", help="0 while not measured: it then goes with any wall"
 )
