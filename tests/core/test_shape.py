@@ -184,9 +184,9 @@ def test_what_was_built_is_found_again() -> None:
         assert found and found[0].bends == bends and found[0].length <= length(run) + 1e-6
     dice = np.random.default_rng(4)
     hits = 0
-    for _ in range(10):
+    for _ in range(6):
         way = dice.normal(size=3)
         goal = Frame(0.5 * way / np.linalg.norm(way), Rotation.random(random_state=dice).as_matrix())
         hits += bool(close(start(), goal, bore=0.05, radii=(0.06, 0.075), leg=0.02))
-    assert hits >= 8
+    assert hits >= 5
     assert close(start(), start().moved(0.01).rolled(0.0).bent(0.01, 3.0), bore=0.05, radii=(0.2,), most=1) == ()

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import pytest
 
+import sources
 import zarvik
 from zarvik.core.common import constants
 from zarvik.core.materials import table
@@ -27,7 +28,7 @@ TWICE = {1.0001, 1.00001}
 @lru_cache(1000)
 def numbers(path: Path) -> tuple[float, ...]:
     """Every number with a point that is written in a file."""
-    nodes = ast.walk(ast.parse(path.read_text("utf-8")))
+    nodes = sources.nodes(path)
     return tuple(node.value for node in nodes if isinstance(node, ast.Constant) and isinstance(node.value, float))
 
 

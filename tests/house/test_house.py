@@ -14,6 +14,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QObject
 
+import sources
 from zarvik.core.relations import table
 from zarvik.window.theme.palette import DARK, LIGHT, Palette, contrast
 
@@ -42,14 +43,14 @@ def test_a_fresh_interpreter_finds_no_qt_below_the_window() -> None:
 
 def functions(path: Path) -> list[ast.FunctionDef]:
     """Public functions and methods of a file."""
-    tree = ast.parse(path.read_text("utf-8"))
+    tree = sources.tree(path)
     return [node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef) and not node.name.startswith("_")]
 
 
 @pytest.mark.parametrize("path", sorted(SOURCE.rglob("*.py")), ids=lambda p: str(p.relative_to(SOURCE)))
 def test_everything_public_has_a_docstring(path: Path) -> None:
     """Modules, classes and functions say what they are."""
-    tree = ast.parse(path.read_text("utf-8"))
+    tree = sources.tree(path)
     if tree.body:
         assert ast.get_docstring(tree), f"{path.name} says nothing of itself"
     nested = {inner for node in ast.walk(tree) if isinstance(node, ast.FunctionDef) for inner in ast.walk(node) if inner is not node}
@@ -69,7 +70,7 @@ UNDERSTOOD = {"gas", "burnt", "x", "f", "state", "pieces", "out"}
 
 def calls(path: Path) -> list[tuple[ast.FunctionDef, list[str]]]:
     """Public functions and methods of a file with the names of their numeric arguments."""
-    tree = ast.parse(path.read_text("utf-8"))
+    tree = sources.tree(path)
     found = [n for n in tree.body if isinstance(n, ast.FunctionDef)]
     for kind in tree.body:
         if isinstance(kind, ast.ClassDef):

@@ -8,6 +8,7 @@ from collections import Counter
 from pathlib import Path
 
 import zarvik
+from sources import tree as tree_of
 
 SOURCES = sorted(Path(zarvik.__file__).parent.rglob("*.py"))
 # Asked for by tests alone, which are the rule that they stand for: the contrast of inks, a language of long words, frames that face
@@ -51,7 +52,7 @@ def made(tree: ast.Module | ast.ClassDef, owner: str = "") -> list[tuple[str, st
 
 def test_every_name_is_asked_for() -> None:
     """Each function, class, method and constant is named somewhere in the program beside where it is made."""
-    trees = [ast.parse(path.read_text("utf-8")) for path in SOURCES]
+    trees = [tree_of(path) for path in SOURCES]
     asked = asked_for(trees)
     dead = {
         full
@@ -66,7 +67,7 @@ def test_every_name_is_asked_for() -> None:
 def test_every_name_of_a_file_is_asked_for_where_it_stands() -> None:
     """What stands in a file by itself is read in it, brought from it by name, or asked of it: another one of the same name does not
     count."""
-    trees = {path: ast.parse(path.read_text("utf-8")) for path in SOURCES}
+    trees = {path: tree_of(path) for path in SOURCES}
     brought: set[tuple[str, str]] = set()
     asked: set[str] = set()
     for tree in trees.values():

@@ -29,9 +29,7 @@ from zarvik.workspace.solving import Result, Solving
 
 @pytest.fixture(scope="session")
 def qapp() -> QApplication:
-    """The program's own application. What was imported stays: looking through it for garbage after every test takes longer than many."""
-    gc.collect()
-    gc.freeze()
+    """The program's own application."""
     return application()
 
 

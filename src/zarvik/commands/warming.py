@@ -13,6 +13,8 @@ from zarvik.core.blow_off.valve import VALVES, BlowOff
 from zarvik.core.calculations import sheet
 from zarvik.core.compressor import lookup
 from zarvik.core.heat.clearance import clearances
+from zarvik.core.layout.closing import close
+from zarvik.core.layout.frame import start
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import shipped
@@ -24,7 +26,7 @@ from zarvik.project.manifold.primaries import fitted_run
 
 def warm() -> None:
     """Call every kernel with what it is called with in the program: an answer, a pull, a throttle that shuts, a part beside a hot pipe, a
-    traced line, a map read by speed and by pressure ratio, a primary that is fitted."""
+    gap that is closed, a traced line, a map read by speed and by pressure ratio, a primary that is fitted."""
     project = shipped.demo(shipped.DEFAULT_DEMO)
     found = whole_answer(project)
     build = assemble(project)
@@ -33,6 +35,7 @@ def warm() -> None:
     sheet(found.build, found.solver, found.target, "corrected_speed")
     simulate_lift_off(found.solver, found.solver.full_load.states[-1], BlowOff(VALVES[0]))
     clearances(900.0, radius=0.03, emissivity=0.8, heat=6000.0, air=330.0, convection=12.0)
+    close(start(), start().moved(0.3).bent(0.08, 0.7).moved(0.3), bore=0.05, radii=(0.075,))
     lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
 

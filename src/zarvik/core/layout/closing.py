@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.common.compiled import compiled
 from zarvik.core.layout.frame import Frame, miss
 from zarvik.core.layout.run import Segment, bend, place_pieces, straight
 
@@ -72,8 +73,8 @@ def _ways(end: Frame, goal: Frame, bore: float, radius: float, leg: float, most:
 
 def _one(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> Iterator[tuple[Segment, ...]]:
     """Both ways meet in a point: one bend there."""
-    a, b = end.along, goal.along
-    turn = math.atan2(float(np.linalg.norm(np.cross(a, b))), float(a @ b))
+    a, b = np.array(end.along), np.array(goal.along)
+    turn = turn_between(a, b)
     if not STRAIGHT < turn < math.pi - STRAIGHT:
         return
     across = np.cross(a, b)
@@ -89,13 +90,13 @@ def _one(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> Ite
 
 def _two(end: Frame, goal: Frame, bore: float, radius: float, leg: float, before: float, behind: float) -> Iterator[tuple[Segment, ...]]:
     """Straight, bend, straight, bend, straight, with given first and last straights."""
-    a, b = end.along, goal.along
+    a, b = np.array(end.along), np.array(goal.along)
     whole = goal.origin - end.origin - before * a - behind * b
     for first in _directions(whole, a, b):
-        d = _settled(whole, a, b, radius, first)
-        if d is None:
+        d = np.array(first)
+        if not settled(whole, a, b, float(radius), d):
             continue
-        one, two = _turn(a, d), _turn(d, b)
+        one, two = turn_between(a, d), turn_between(d, b)
         middle = float(np.linalg.norm(whole - radius * math.tan(0.5 * one) * a - radius * math.tan(0.5 * two) * b))
         middle -= radius * (math.tan(0.5 * one) + math.tan(0.5 * two))
         if middle >= leg - CLOSE:
@@ -139,26 +140,51 @@ def _directions(whole: np.ndarray, a: np.ndarray, b: np.ndarray) -> Iterator[np.
         yield -side
 
 
-def _settled(whole: np.ndarray, a: np.ndarray, b: np.ndarray, radius: float, d: np.ndarray) -> np.ndarray | None:
+@compiled
+def settled(whole: np.ndarray, a: np.ndarray, b: np.ndarray, radius: float, d: np.ndarray) -> bool:
+    """Bring the middle way `d` (unit vector, changed) between the ways `a` and `b` to where straights and two bends of a `radius` m go the
+    `whole` way in m; False where it settles nowhere."""
+    new = d.copy()
     for _ in range(ROUNDS):
-        one, two = _turn(a, d), _turn(d, b)
+        one, two = turn_between(a, d), turn_between(d, b)
         if max(one, two) > math.radians(175.0):
-            return None
-        way = whole - radius * math.tan(0.5 * one) * a - radius * math.tan(0.5 * two) * b
-        size = float(np.linalg.norm(way))
+            return False
+        square = 0.0
+        for i in range(3):
+            new[i] = whole[i] - radius * math.tan(0.5 * one) * a[i] - radius * math.tan(0.5 * two) * b[i]
+            square += new[i] * new[i]
+        size = math.sqrt(square)
         if size < 1e-9:
-            return None
-        new = way / size
-        if float(np.linalg.norm(new - d)) < 1e-14:
-            return new
+            return False
+        square = 0.0
+        for i in range(3):
+            new[i] /= size
+            square += (new[i] - d[i]) ** 2
+        missed = math.sqrt(square)
+        if missed < 1e-14:
+            d[:] = new
+            return True
         # Half a step: the full one may swing between two.
-        d = d + 0.6 * (new - d)
-        d = d / np.linalg.norm(d)
-    return d if float(np.linalg.norm(new - d)) < 1e-10 else None
+        square = 0.0
+        for i in range(3):
+            d[i] += 0.6 * (new[i] - d[i])
+            square += d[i] * d[i]
+        size = math.sqrt(square)
+        for i in range(3):
+            d[i] /= size
+    square = 0.0
+    for i in range(3):
+        square += (new[i] - d[i]) ** 2
+    return math.sqrt(square) < 1e-10
 
 
-def _turn(one: np.ndarray, two: np.ndarray) -> float:
-    return math.atan2(float(np.linalg.norm(np.cross(one, two))), float(one @ two))
+@compiled
+def turn_between(one: np.ndarray, two: np.ndarray) -> float:
+    """Angle in rad between the unit vectors `one` and `two`."""
+    x = one[1] * two[2] - one[2] * two[1]
+    y = one[2] * two[0] - one[0] * two[2]
+    z = one[0] * two[1] - one[1] * two[0]
+    return math.atan2(math.sqrt(x * x + y * y + z * z), one[0] * two[0] + one[1] * two[1] + one[2] * two[2])
 
 
 def _path(end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], straights: Sequence[float]) -> tuple[Segment, ...]:
@@ -171,7 +197,7 @@ def _path(end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], st
             here = here.moved(size)
         if number + 1 == len(ways):
             break
-        turn = _turn(ways[number], ways[number + 1])
+        turn = turn_between(ways[number], ways[number + 1])
         if turn > STRAIGHT:
             # Towards where the next way leans: the part of it that is across this one.
             lean = ways[number + 1] - (ways[number + 1] @ here.along) * here.along
