@@ -18,7 +18,8 @@ from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
-from zarvik.workspace import journal
+from zarvik.project.variants.variants import keep
+from zarvik.workspace import journal, solving
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.latest_request import LatestRequest
 from zarvik.workspace.session import Session
@@ -114,6 +115,32 @@ def test_session_solves_every_edit(tarn: Project) -> None:
     assert results[-1].project is session.project
     assert results[-1].answer is not None
     assert results[-1].answer.target.boost == pytest.approx(1.0e5)
+
+
+def test_what_is_undone_is_not_solved_again(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Undo, redo and a design that is kept beside bring back the complete answer that there was; another edit is solved."""
+    solved: list[object] = []
+    own = solving.figures
+    monkeypatch.setattr(solving, "figures", lambda *given: solved.append(given) or own(*given))  # type: ignore[func-returns-value]
+    results: list[Result] = []
+    session = Session(tarn)
+    session.told = lambda reply: results.append(reply.value)
+    session.apply("Boost", boosted(session.project, "0.95 bar"))
+    assert session.idle()
+    first = results[-1]
+    session.apply("Boost", boosted(session.project, "0.9 bar"))
+    assert session.idle() and len(solved) == 2
+    other = results[-1]
+    for step, answer in ((session.undo, first), (session.redo, other), (session.undo, first)):
+        step()
+        assert session.idle()
+        assert results[-1].complete and results[-1].answer is answer.answer and results[-1].project is session.project
+    session.apply("Keep", keep(session.project, "as it is"))
+    assert session.idle()
+    assert results[-1].answer is first.answer and results[-1].project is session.project and len(solved) == 2
+    session.apply("Boost", boosted(session.project, "0.8 bar"))
+    assert session.idle() and len(solved) == 3
+    session.close()
 
 
 def test_dirty_follows_the_file(tarn: Project, tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import time
 import traceback
+from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -25,6 +26,7 @@ from zarvik.workspace.job_store import Job, JobProgress
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 PAINTING = 0.02  # s that are left to the window to paint the figures before they are judged
+KEPT = 6  # complete answers that are kept: what is undone is there at once
 OVERDUE = 0.15  # s after which figures are not shown any more without their verdicts
 
 
@@ -131,10 +133,11 @@ def same_but(one: Project, two: Project, names: tuple[str, ...]) -> bool:
 
 
 class Solving:
-    """The question after the answer to a document, with what the last one found out in mind."""
+    """The question after the answer to a document, with what the last ones found out in mind."""
 
     def __init__(self) -> None:
         self._last: Result | None = None  # the last complete one
+        self._kept: deque[Result] = deque(maxlen=KEPT)  # complete ones, the last of them too
         self._owed: float | None = None  # since when figures are shown without their verdicts, s
 
     def question(self, project: Project) -> Job:
@@ -143,10 +146,11 @@ class Solving:
         return Job("answer", project, partial(self._solve, project), lane="answer")
 
     def _solve(self, project: Project, watch: JobProgress) -> Result:
-        ticked = self._ticked(project)
-        if ticked is not None:
-            self._last = ticked
-            return ticked
+        known = self._known(project) or self._ticked(project)
+        if known is not None:
+            self._owed = None
+            self._last = known
+            return known
         last = self._like(project)
         result = solve_figures(project, last.memo if last else None, last.bands if last else None)
         if result.answer is None:
@@ -162,7 +166,16 @@ class Solving:
         watch.show(result)
         watch.rest(CALM)
         self._last = complete(result, watch, watch.show)
+        if not self._last.fault:
+            self._kept.append(self._last)
         return self._last
+
+    def _known(self, project: Project) -> Result | None:
+        """The complete answer to a document that is the same again, as after undo, or but for the designs that are kept beside it."""
+        for result in reversed(self._kept):
+            if same_but(result.project, project, ("variants",)):
+                return dataclasses.replace(result, project=project)
+        return None
 
     def _ticked(self, project: Project) -> Result | None:
         """The last complete answer with another register, when nothing else of the document has changed."""
