@@ -8,6 +8,7 @@ import math
 
 import numpy as np
 import pytest
+from CoolProp.CoolProp import PropsSI
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import sweep
@@ -81,6 +82,17 @@ def test_standard_day(dry: float, celsius: float, factor: float) -> None:
     """Published: SAE J1349's formula, worked by hand: 1.18 (99/p) sqrt(T/298.15) - 0.18."""
     found = standard_day_factor(dry_pressure=dry, temperature=celsius + 273.15)
     assert found == pytest.approx(factor, abs=2e-4)
+
+
+def test_water_in_the_air_is_no_air_to_a_dyno(tarn: Project) -> None:
+    """Independent library: the pressure of the water vapour by CoolProp's humid air; the dry rest counts (SAE J1349)."""
+    damp = with_value(with_value(tarn, "brief.humidity", parse("90 %", "ratio")), "brief.design_day", parse("38 °C", "temperature"))
+    solver = prepare(assemble(damp))
+    site = solver.path.site
+    water = PropsSI("P", "T", site.temperature, "Q", 0, "Water") * 0.9
+    assert 5.5e3 < water < 6.5e3
+    by_hand = standard_day_factor(dry_pressure=site.pressure - water, temperature=site.temperature)
+    assert solver.day_factor == pytest.approx(by_hand, rel=1e-3)
 
 
 def test_dyno_flatters_on_a_hot_hill(tarn_answer: Answer) -> None:

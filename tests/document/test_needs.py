@@ -255,3 +255,10 @@ def test_as_few_pumps_as_do(tarn: Project) -> None:
         assert several == count and size in PUMP_SIZES, litres
         if count < 5:
             assert 0.9 * several * size >= 0.99 * litres * 1e-3 / 3600.0
+
+
+@pytest.mark.parametrize(("name", "vents"), [("tarn", True), ("fell", True), ("skerry", False), ("moth", False)])
+def test_who_needs_a_blow_off_valve(name: str, vents: bool) -> None:
+    """A throttle that shuts before a turbo: petrol. A diesel has none, and a blower has its bypass (common practice, no source)."""
+    titles = [need.title for need in needs(answered(shipped.demo(name)).case)]
+    assert ("Blow-off valve" in titles) == vents

@@ -6,6 +6,7 @@ import csv
 import dataclasses
 import io
 import json
+import math
 import random
 from pathlib import Path
 
@@ -16,8 +17,11 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet
 from zarvik.core.checks import Verdict
+from zarvik.core.checks.fluid_lines import RESTRICTORS
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import RULES, JointFinding, findings, hose_fits_tubes, may_torque, risk
+from zarvik.core.fluid_lines.lines import fed
+from zarvik.core.fluid_lines.oil import WANTS
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import hole_costs
 from zarvik.core.leak_test.leaks import fall_time
@@ -362,6 +366,11 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     thin = with_value(tarn, "lines.restrictor", parse("0.9 mm", "length"))
     starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
     assert starved.state == "fails" and supplied(with_changes(thin, starved.changes))["oil_feed"].state == "holds"
+    # The size that is sold and comes nearest to the middle of what the bearings want
+    (change,) = starved.changes
+    least, most = WANTS[assemble(thin).lines.bearings]  # type: ignore[union-attr]
+    fed_by = {d: fed(dataclasses.replace(assemble(thin).lines, restrictor=d)) for d in RESTRICTORS}  # type: ignore[type-var]
+    assert fed_by[float(change.value)] == min(fed_by.values(), key=lambda flow: abs(math.sqrt(flow) - math.sqrt(0.5 * (least + most))))
     assert supplied(tarn, restrictor="3.5 mm")["oil_feed"].state == "fails"
     assert supplied(tarn, drain="9 mm", fall="10 °")["oil_drain"].state == "fails"
     narrow = with_value(
