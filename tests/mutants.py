@@ -133,9 +133,8 @@ class Asked:
         self.lines = sqlite3.connect(folder / "lines", check_same_thread=False)
 
     def of(self, change: Change) -> list[str]:
-        """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once; where
-        none
-        runs it (it is read when the file is, or compiled), those that run the file: as many as there is time for."""
+        """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once;
+        where none runs it (it is read when the file is, or compiled), those that run the file: as many as there is time for."""
         query = (
             "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
             "where f.path = ?"

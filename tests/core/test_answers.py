@@ -393,9 +393,8 @@ def test_a_lean_engine_is_told() -> None:
 
 
 def test_surge_is_judged_where_it_is_noticed() -> None:
-    """Common practice, no source: below a pressure ratio of 1.3 to 1.4 nobody notices surge; whatever boost is wanted, the same point has
-    the same
-    room, so that asking for more never cures it."""
+    """Common practice, no source: below a pressure ratio of 1.3 to 1.4 nobody notices surge; whatever boost is wanted, the same point
+    has the same room, so that asking for more never cures it."""
     assert float(judged_margin(-0.10, 1.5)) == -0.10 and float(judged_margin(-0.10, 1.4)) == pytest.approx(-0.10)
     assert float(judged_margin(-0.20, 1.3)) > 0.09 and float(judged_margin(-0.30, 1.12)) > 0.5
     over = [float(judged_margin(-0.1, r)) for r in np.linspace(1.0, 3.0, 60)]

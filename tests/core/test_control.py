@@ -265,9 +265,8 @@ def test_what_the_document_means() -> None:
 
 @pytest.mark.parametrize("name", ["tarn", "skerry", "fell"])
 def test_springs_hold_what_they_are_sold_for(name: str) -> None:
-    """Common practice, no source: a spring of 0.55, 0.8 or 1.0 bar, alone in the gate, holds that within a fifth at the target speed;
-    springs
-    are named so unless somebody says otherwise."""
+    """Common practice, no source: a spring of 0.55, 0.8 or 1.0 bar, alone in the gate, holds that within a fifth at the target
+    speed; springs are named so unless somebody says otherwise."""
     assert doc.Gate().sold == "engine"
     base = with_value(with_value(shipped.demo(name), "gate.sold", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):

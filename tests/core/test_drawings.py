@@ -309,9 +309,8 @@ def test_words_on_drawings_are_plain() -> None:
 
 @pytest.mark.parametrize("shift", [0.0, 0.013, 0.031, 0.052, 0.075])
 def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path) -> None:
-    """Each height is on one page alone, inside of where the knife goes, over no hole and no other words, wherever pages meet; a post in a
-    bolt's
-    hole is told."""
+    """Each height is on one page alone, inside of where the knife goes, over no hole and no other words, wherever pages meet; a post
+    in a bolt's hole is told."""
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
     drawing = fixture("f", SIZES, posts, message("Plate"))

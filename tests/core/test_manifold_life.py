@@ -36,9 +36,8 @@ def made(
 
 
 def test_the_order_of_the_trade_on_any_engine() -> None:
-    """Common practice, no source: cast lasts longest and cracks last (thousands to tens of thousands of hot cycles), then a log, then
-    tubes;
-    thin ones without a brace crack first, at their welds, within a season or two. 300 engines drawn at random."""
+    """Common practice, no source: cast lasts longest and cracks last (thousands to tens of thousands of hot cycles), then a log,
+    then tubes; thin ones without a brace crack first, at their welds, within a season or two. 300 engines drawn at random."""
     rng = np.random.default_rng(24)
     for _ in range(300):
         cylinders = int(rng.integers(3, 7))

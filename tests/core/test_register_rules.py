@@ -139,9 +139,8 @@ def test_where_to_look_first() -> None:
 
 
 def test_where_the_exhaust_leaks() -> None:
-    """Common practice, no source: before the turbine first (port gasket, flange, welds, probe, gate), there it costs boost; behind it
-    later;
-    the boost side has a list of its own. A flange that was tightened still opens with the heat."""
+    """Common practice, no source: before the turbine first (port gasket, flange, welds, probe, gate), there it costs boost; behind
+    it later; the boost side has a list of its own. A flange that was tightened still opens with the heat."""
 
     def joint(key: str, made: str, state: str = r.OPEN) -> Row:
         return dataclasses.replace(row(r.JOINT, side=r.EXHAUST, made=made, state=state), key=key)

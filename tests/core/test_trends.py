@@ -185,9 +185,8 @@ def test_lambda_over_speed() -> None:
     ],
 )
 def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore: str) -> None:
-    """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last
-    one.
-    Common practice, no source: nobody widens a pipe twice."""
+    """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the
+    last one. Common practice, no source: nobody widens a pipe twice."""
     narrow = with_value(shipped.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))
     slow = next(v for v in found.verdicts if v.id == "charge_mach")

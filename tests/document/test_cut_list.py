@@ -123,9 +123,8 @@ def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
 
 
 def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
-    """Random stock and pieces of one size in three metals and two walls: each bar is of the metal and wall of all that is cut from it;
-    stock
-    whose metal nobody knows is used only where it can be but one, and told else."""
+    """Random stock and pieces of one size in three metals and two walls: each bar is of the metal and wall of all that is cut from
+    it; stock whose metal nobody knows is used only where it can be but one, and told else."""
     hand = random.Random(11)
     for _ in range(12):
         stock = tuple(

@@ -352,9 +352,8 @@ def draw(project: Project, spreads: dict[str, float], solved: Answer, chance: ra
 
 
 def test_bands_against_a_monte_carlo(half_known: Project, solved: Answer, bands: Bands) -> None:
-    """Two hundred and eighty draws of the whole solver, every third with the threshold (ISO/IEC Guide 98-3 Supplement 1): two standard
-    deviations of each
-    answer within 10 % of half its band, and some 95 % of the draws inside of it."""
+    """Two hundred and eighty draws of the whole solver, every third with the threshold (ISO/IEC Guide 98-3 Supplement 1): two
+    standard deviations of each answer within 10 % of half its band, and some 95 % of the draws inside of it."""
     chance = random.Random(5)
     spreads = {lever.about: spread_of(half_known, lever.about) for lever in levers_of(half_known)}
     drawn = [d for i in range(280) if (d := draw(half_known, spreads, solved, chance, i % 3 == 0)) is not None]
@@ -449,9 +448,8 @@ def test_every_lever_moves_something(name: str) -> None:
 
 
 def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
-    """Brake = indicated less friction: each hp more asks for the same more of VE. Past the most that engines reach it is kept there, and
-    the
-    estimate says so and doubts itself by as much."""
+    """Brake = indicated less friction: each hp more asks for the same more of VE. Past the most that engines reach it is kept there,
+    and the estimate says so and doubts itself by as much."""
     unsaid = put(tarn, "engine.best_breathing", "?")
 
     def found(power: str) -> Estimate:
@@ -472,9 +470,8 @@ def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
 
 @pytest.mark.parametrize("name", ["tarn", "fell"])
 def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
-    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the blower;
-    of
-    half the turns, twice the blower too."""
+    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the
+    blower; of half the turns, twice the blower too."""
     project = shipped.demo(name)
     project = filled(project.model_copy(update={"blower": Blower(fitted=True)}))
     size = project.blower.displacement

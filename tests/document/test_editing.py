@@ -275,9 +275,8 @@ def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
 
 @pytest.mark.parametrize("seed", range(4))
 def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
-    """Numbers, pieces put in, taken out and moved, turbos, units, lines, variants kept and entered: after each of 36 edits the document is
-    the
-    one that is read from its file, estimates and all, and it is whole already."""
+    """Numbers, pieces put in, taken out and moved, turbos, units, lines, variants kept and entered: after each of 36 edits the document
+    is the one that is read from its file, estimates and all, and it is whole already."""
     chance = random.Random(seed)
     project = shipped.demo(shipped.demo_names()[seed % 4])
     done = 0

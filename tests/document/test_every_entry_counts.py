@@ -224,9 +224,8 @@ def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> No
 
 
 def test_an_unknown_loss_beside_a_typed_effectiveness_is_that_of_its_use() -> None:
-    """What is lost at the solved flow is what the core's dimensions say at that flow, at the density there: within 4 %, whatever stands
-    with
-    the effectiveness."""
+    """What is lost at the solved flow is what the core's dimensions say at that flow, at the density there: within 4 %, whatever
+    stands with the effectiveness."""
     tarn = shipped.demo("tarn")
     for flow in ("0.6 kg/s", "2.5 kg/s"):
         found = answer(assemble(sized(tarn, effectiveness="70 %", charge_flow="0.25 kg/s", cooling_flow=flow)))

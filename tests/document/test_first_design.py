@@ -212,9 +212,8 @@ def test_more_stock_power_never_makes_it_worse() -> None:
 
 
 def test_a_car_that_was_boosted_as_it_came() -> None:
-    """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with 0.8
-    bar
-    of stock boost it is an ordinary four-valve engine (VE 85 to 105 %: common practice, no source)."""
+    """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with
+    0.8 bar of stock boost it is an ordinary four-valve engine (VE 85 to 105 %: common practice, no source)."""
     plain = BuilderInput(
         kind="four", cylinders=4, litres=2.0e-3, redline=6800, power=320 * HP, fuel="petrol98", stock_power=225 * HP, stock_speed=5600
     )
@@ -315,9 +314,8 @@ def test_blowers_banks_and_coolers() -> None:
 
 
 def test_charge_pipes_of_experienced_builders() -> None:
-    """Common practice, no source: 2 to 2.5 in for 250 to 300 hp, 2.5 to 3 in for 500; the cold side at least as wide as the hot side; 7 to
-    14 kPa
-    from compressor to plenum; 2.5 in of exhaust for 250 hp, 3 to 3.5 in for 500; gates of 38 mm and more."""
+    """Common practice, no source: 2 to 2.5 in for 250 to 300 hp, 2.5 to 3 in for 500; the cold side at least as wide as the hot side; 7
+    to 14 kPa from compressor to plenum; 2.5 in of exhaust for 250 hp, 3 to 3.5 in for 500; gates of 38 mm and more."""
     for power, litres, fuel, hot, cold, exhaust in (
         (250, 1.8, "petrol98", (47.0, 54.0), (53.0, 61.0), (59.0, 67.0)),
         (500, 3.0, "e85", (59.0, 74.0), (70.0, 80.0), (72.0, 90.0)),
@@ -385,9 +383,8 @@ def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[s
 
 
 def test_a_first_design_says_what_its_engine_has() -> None:
-    """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both
-    (common
-    practice, no source)."""
+    """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has
+    both (common practice, no source)."""
     diesel = make(BuilderInput(kind="diesel", cylinders=4, litres=2.8e-3, redline=4500, power=220 * HP, fuel="diesel"), TURBOS)
     assert [p.kind for p in diesel.cold_pipe] == ["bend", "straight", "mouth"] and diesel.cold_pipe[-1].bore == diesel.cold_pipe[1].bore
     blown = make(

@@ -177,9 +177,8 @@ def test_a_spring_for_next_to_nothing_is_not_a_late_one(tarn: Project) -> None:
 
 
 def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
-    """With a return the line carries what the pump gives at rest, whatever is burnt: 340 L/h rated at 3 bar, nine tenths of them through 8
-    mm
-    are 8.5e-5 m3/s over 5.03e-5 m2, 1.69 m/s; in the list the line is for the pump of the list."""
+    """With a return the line carries what the pump gives at rest, whatever is burnt: 340 L/h rated at 3 bar, nine tenths of them
+    through 8 mm are 8.5e-5 m3/s over 5.03e-5 m2, 1.69 m/s; in the list the line is for the pump of the list."""
 
     def speed(pump: str) -> float:
         project = with_value(
@@ -214,9 +213,8 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
     ],
 )
 def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
-    """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none is
-    sold
-    the end is told as it is."""
+    """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none
+    is sold the end is told as it is."""
     assert sold_hose(1e-3 * end) == pytest.approx(1e-3 * hose)
 
 
@@ -246,9 +244,8 @@ def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
 
 
 def test_as_few_pumps_as_do(tarn: Project) -> None:
-    """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four
-    do not
-    give takes more than four."""
+    """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what
+    four do not give takes more than four."""
     lines = dataclasses.replace(answered(tarn).case.build.lines, pump=0.0)
     for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):
         size, several = _pump(lines, 3e5, litres * 1e-3 / 3600.0)

@@ -42,8 +42,7 @@ def fuel(project: Project) -> float:
 def test_a_rack_gives_more_with_its_travel() -> None:
     """An in-line pump gives nothing up to two fifths of its travel and then in proportion (the helix of the plunger is straight, so the
     effective stroke grows as the rack does; where it begins: common practice, no source): from 11 to 12.5 mm that is 8.1 over 6.6. Told
-    where
-    one travel alone is said or does not go there."""
+    where one travel alone is said or does not go there."""
     own = fuel(diesel())
     assert fuel(diesel(rack_was="11 mm", rack="12.5 mm")) / own == pytest.approx(8.1 / 6.6, rel=1e-6)
     assert fuel(diesel(rack_was="11 mm", rack="11 mm")) == fuel(diesel(rack_was="11 mm")) == own

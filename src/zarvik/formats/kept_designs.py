@@ -1,10 +1,10 @@
 """Designs that a document keeps beside its own one, as what differs from it.
 
-A variant is a whole design, and most of it stands in the document already. The file says of a variant only what is
-different: `{"name": "As bought", "differs": {"brief": {"target_power": "250 hp"}}}`. What differs is put together as in a JSON
-merge patch (RFC 7386: objects entry by entry, null takes an entry away), and lists of parts with keys, which that
-patch can only replace, part by part:
-`{"changed": {KEY: entries that differ, or the whole part}, "order": [keys, where they are others or stand otherwise]}`.
+A variant is a whole design, and most of it stands in the document already. The file says of a variant only what is different:
+`{"name": "As bought", "differs": {"brief": {"target_power": "250 hp"}}}`. What differs is put together as in a JSON merge
+patch (RFC 7386: objects entry by entry, null takes an entry away), and lists of parts with keys, which that patch can only
+replace, part by part: `{"changed": {KEY: entries that differ, or the whole part}, "order": [keys, where they are others or
+stand otherwise]}`.
 """
 
 from __future__ import annotations

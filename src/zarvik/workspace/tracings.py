@@ -59,9 +59,8 @@ def forget(key: str) -> None:
 
 
 class PendingTracing:
-    """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one: an
-    older
-    one never comes after it."""
+    """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one:
+    an older one never comes after it."""
 
     def __init__(self) -> None:
         self._writing, self._changing = threading.Lock(), threading.Lock()

@@ -258,9 +258,8 @@ def mix_by_fuel(packed: Packed, air: float) -> None:
 
 @compiled
 def intake_air(site: np.ndarray, air: float, opening: float) -> float:
-    """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that; numbers of
-    the
-    `site`."""
+    """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that; numbers
+    of the `site`."""
     return air * (1.0 + opening) if site[BELT] > 0.0 and site[VENTS] > 0.0 else air
 
 

@@ -120,10 +120,9 @@ def newton(
     """Bring `x` to a solution; True when it closes.
 
     `jacobian` is taken over when `known`, and left up to date. Newton with a numeric Jacobian,
-    Broyden's rule in between (C. G. Broyden, Math. Comp. 19 (1965) 577), steps limited to a
-    quarter in every unknown and cut back until the residual falls.
-    `breathing` VE, `speed` rev/min, `wanted` plenum Pa; unknowns `x`, `pieces`, `state` as in
-    `residuals`.
+    Broyden's rule in between (C. G. Broyden, Math. Comp. 19 (1965) 577), steps limited to a quarter in
+    every unknown and cut back until the residual falls. `breathing` VE, `speed` rev/min, `wanted`
+    plenum Pa; unknowns `x`, `pieces`, `state` as in `residuals`.
     """
     f = np.empty(UNKNOWNS)
     trial = np.empty(UNKNOWNS)

@@ -23,10 +23,9 @@ class Station:
 class Stretch:
     """One element of the path between two stations.
 
-    `drop` Pa of total pressure (negative where it rises), `warming` K, highest `mach` and
-    `velocity` m/s in it, `reynolds`, `loss` coefficient, `skin` temperature K, that of its `metal` under a
-    cover K. `section`: the run
-    it belongs to.
+    `drop` Pa of total pressure (negative where it rises), `warming` K, highest `mach` and `velocity` m/s
+    in it, `reynolds`, `loss` coefficient, `skin` temperature K, that of its `metal` under a cover K.
+    `section`: the run it belongs to.
     """
 
     id: str
@@ -106,9 +105,8 @@ class Closure:
 @dataclass(frozen=True, kw_only=True)
 class Point:
     """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda;
-    `evaporated`: share of the fuel that has evaporated when the valves shut;
-    `taken`: K of what the compressor or blower takes in (with what a bypass brings back). `corrected_power`: as a dyno would print
-    it (SAE J1349)."""
+    `evaporated`: share of the fuel that has evaporated when the valves shut; `taken`: K of what the compressor or blower takes in
+    (with what a bypass brings back). `corrected_power`: as a dyno would print it (SAE J1349)."""
 
     speed: float
     wanted_boost: float

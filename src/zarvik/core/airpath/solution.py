@@ -103,9 +103,9 @@ class Solver:
         site: np.ndarray | None = None,
         near: RawSolution | None = None,
     ) -> RawSolution:
-        """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
-        numbers of the site where they are given. `start`: unknowns of a point nearby; `near`: what an air path that is nearly
-        this one was solved by, which counts when it was at the same speeds.
+        """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or numbers of the site where they
+        are given. `start`: unknowns of a point nearby; `near`: what an air path that is nearly this one was solved by, which
+        counts when it was at the same speeds.
 
         `rows`, `losses` as `march.pack` gives them.
         """

@@ -42,13 +42,11 @@ def solve(
 ) -> None:
     """Solve one point for each engine speed (rev/min) with `wanted` plenum pressure (Pa absolute).
 
-    The speeds are followed in their order by continuation, each point from the two before it; a
-    point that does not close from there is tried from a few fixed starts. `start`: the unknowns
-    to begin with, nan for none. `near` (points, UNKNOWNS): what a system that is nearly this one was solved by at the same points, nan for
-    none; its curve is followed at the distance of the point before, but where it comes on boost. `mixtures`: numbers of the site and burnt
-    gas, one row a point, or one row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
-    POINT_SIZE) and `solutions` (points, UNKNOWNS).
-    `breathing` VE at each speed.
+    The speeds are followed in their order by continuation, each point from the two before it; a point that does not close from there is
+    tried from a few fixed starts. `start`: the unknowns to begin with, nan for none. `near` (points, UNKNOWNS): what a system that is
+    nearly this one was solved by at the same points, nan for none; its curve is followed at the distance of the point before, but where it
+    comes on boost. `mixtures`: numbers of the site and burnt gas, one row a point, or one row for all. Fills `all_pieces` (points, pieces,
+    RESULTS), `states` (points, POINT_SIZE) and `solutions` (points, UNKNOWNS). `breathing` VE at each speed.
     """
     count = speeds.shape[0]
     jacobian = np.zeros((UNKNOWNS, UNKNOWNS))
@@ -167,8 +165,8 @@ def without(
     whole: Packed, bounds: Bounds, breathing: float, speed: float, wanted: float, start: np.ndarray, free: np.ndarray, powers: np.ndarray
 ) -> None:
     """Solve one point (engine `speed` rev/min, `wanted` plenum Pa, `breathing` VE) again without the loss of one piece after the other:
-    `free`, their
-    indices. `start`: the unknowns of the point with all of them. Fills `powers`, W at the crank; nan where it does not close from there."""
+    `free`, their indices. `start`: the unknowns of the point with all of them. Fills `powers`, W at the crank; nan where it does not
+    close from there."""
     site, gas, burnt, every, loss, lines, points, cooler, turbine, ignition, table = whole
     rows, losses = every.copy(), loss.copy()
     packed = (site.copy(), gas, burnt.copy(), rows, losses, lines, points, cooler, turbine, ignition, table)

@@ -1,6 +1,5 @@
-"""The boost threshold: the engine speed from which the full boost stands, with its band; the speeds at which two states are possible; the
-least
-boost that the gate can hold."""
+"""The boost threshold: the engine speed from which the full boost stands, with its band; the speeds at which two states are possible;
+the least boost that the gate can hold."""
 
 from __future__ import annotations
 

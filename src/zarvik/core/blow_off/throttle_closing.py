@@ -88,10 +88,9 @@ class ThrottleClosing:
 def simulate_lift_off(
     solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = STEP, longest: float = LONGEST, left: float = LEFT
 ) -> ThrottleClosing:
-    """The throttle shut from a solved `state` (SI) with a `valve`, in steps of `step` s for `longest` s; `left`: share
-    of it that stays open. Left of the surge line,
-    which no map shows, the pressure falls by a cubic to `SHUT_OFF` of its rise at no flow (F. K. Moore, E. M. Greitzer, ASME
-    J. Eng. Gas Turbines Power 108 (1986) 68)."""
+    """The throttle shut from a solved `state` (SI) with a `valve`, in steps of `step` s for `longest` s; `left`: share of it
+    that stays open. Left of the surge line, which no map shows, the pressure falls by a cubic to `SHUT_OFF` of its rise at
+    no flow (F. K. Moore, E. M. Greitzer, ASME J. Eng. Gas Turbines Power 108 (1986) 68)."""
     path, packed = solver.path, solver.packed
     lines, points = packed[k.LINES], packed[k.POINTS]
     chart, count = path.turbo.chart, path.turbo.count
@@ -195,9 +194,8 @@ def march(
 
 
 def size_for(solver: Solver, state: np.ndarray, valve: BlowOff) -> float | None:
-    """The smallest valve that is sold (m) with which the compressor does no more than flutter for a moment when the throttle shuts from a
-    solved `state`
-    (SI), the `valve` otherwise as it is; None where none does."""
+    """The smallest valve that is sold (m) with which the compressor does no more than flutter for a moment when the throttle shuts
+    from a solved `state` (SI), the `valve` otherwise as it is; None where none does."""
     for diameter in VALVES:
         found = simulate_lift_off(solver, state, dataclasses.replace(valve, diameter=diameter))
         if found.below <= MOMENT and found.back <= 1:

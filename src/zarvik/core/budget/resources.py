@@ -54,11 +54,10 @@ class Resources:
     """Money, time and workshop of a build.
 
     `rates`: catalogue by key. `turbo_price`: of one in money, 0 where the catalogue says it by size; `turbo_days`:
-    until it is here, nan where the catalogue says it. `other`: what is another one than comes with it, `housing`
-    and `throttle`.
-    `core_volume` m3. `there`: keys of what is there already and costs nothing. `given_out`: kinds of work that a shop
-    does, at `shop_rate` money an hour, `shop_days` away. `hours_a_week` of the builder. `budget` and `weeks`: what
-    there is of both, `turbo_budget`: what of it may go into turbos; 0 where it is not counted.
+    until it is here, nan where the catalogue says it. `other`: what is another one than comes with it, `housing` and
+    `throttle`. `core_volume` m3. `there`: keys of what is there already and costs nothing. `given_out`: kinds of work
+    that a shop does, at `shop_rate` money an hour, `shop_days` away. `hours_a_week` of the builder. `budget` and
+    `weeks`: what there is of both, `turbo_budget`: what of it may go into turbos; 0 where it is not counted.
     """
 
     rates: Mapping[str, Rate] = field(default_factory=dict, repr=False)

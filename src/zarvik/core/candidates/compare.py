@@ -25,12 +25,11 @@ DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 class Candidate:
     """How a turbo does in this build.
 
-    `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
-    speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
-    `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
-    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest that is
-    made, `torque` N m, the highest, and `mouth` m/s, the gas speed at the tail pipe at the target speed; `knock`: margin to it (a ratio),
-    where full boost begins or at the target. `where`: the engine speed in rev/min of each figure that belongs to one.
+    `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target speed; least margins (relative) along the
+    boosted full-load line: `surge`, `choke`, `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed;
+    `spool`: rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest
+    that is made, `torque` N m, the highest, and `mouth` m/s, the gas speed at the tail pipe at the target speed; `knock`: margin to it (a
+    ratio), where full boost begins or at the target. `where`: the engine speed in rev/min of each figure that belongs to one.
     """
 
     id: str

@@ -150,9 +150,8 @@ _guard_cache()
 
 
 def _load_only(self: Any, signature: Any, target: Any) -> Any:
-    """Code from the disk is put to work as it is. Numba would first read some seventy modules with which it writes machine code, a third
-    of a
-    second at every start; what has to be compiled after all has them read by its compiler."""
+    """Code from the disk is put to work as it is. Numba would first read some seventy modules with which it writes machine code, a
+    third of a second at every start; what has to be compiled after all has them read by its compiler."""
     numba.core.runtime.rtsys.initialize(target)  # what arrays are made and let go with
     with self._guard_against_spurious_io_errors():
         return self._load_overload(signature, target)

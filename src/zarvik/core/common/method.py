@@ -10,9 +10,8 @@ from typing import Any
 
 @dataclass(frozen=True)
 class Named:
-    """A constant of a relation where the solver has it: its `module` and `name` there, its place in a tuple (`index`), what it is
-    multiplied
-    by to be shown (`scale`)."""
+    """A constant of a relation where the solver has it: its `module` and `name` there, its place in a tuple (`index`), what it
+    is multiplied by to be shown (`scale`)."""
 
     module: ModuleType
     name: str
@@ -30,9 +29,9 @@ class Named:
 class Method:
     """A published way to get a number.
 
-    `limits`: by argument name, (low, high) in SI; an argument without an entry has no published
-    limit (which is not the same as none). `accuracy`: in the words of the source. `formula`: as a mechanic would write it, with places
-    for its `constants`, which are read where the solver has them.
+    `limits`: by argument name, (low, high) in SI; an argument without an entry has no published limit (which is not the same as none).
+    `accuracy`: in the words of the source. `formula`: as a mechanic would write it, with places for its `constants`, which are read
+    where the solver has them.
     """
 
     key: str

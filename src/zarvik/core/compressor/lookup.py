@@ -228,8 +228,7 @@ def forward(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) ->
 def inverse(lines: np.ndarray, points: np.ndarray, flow: float, ratio: float, guess: float) -> tuple[float, float, float]:
     """Speed (over the maximum), efficiency and place s from flow (kg/s) and pressure ratio.
 
-    `guess`: a speed near the answer saves time, 0 when there is none. The answer does not
-    depend on it.
+    `guess`: a speed near the answer saves time, 0 when there is none. The answer does not depend on it.
     `lines` and `points` as `pack` gives them.
     """
     target = math.log(ratio)

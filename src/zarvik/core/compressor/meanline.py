@@ -3,12 +3,11 @@
 note: U blade speed, C absolute and W relative velocity, index 1 inducer, 2 exducer, t tangential,
 m meridional, sigma slip factor, b2 exducer width.
 
-Euler work with slip (F. J. Wiesner, J. Eng. Power 89 (1967) 558), incidence, skin friction,
-diffuser and volute losses and recirculation in the form collected by H. W. Oh, E. S. Yoon,
-M. K. Chung, Proc. IMechE A 211 (1997) 331; inducer choking by the relative mass flow parameter
-(S. L. Dixon, C. A. Hall, 2010, sec. 7.10); surge between the stall of diffuser and inducer. The constants are set so that efficiencies and
-ranges come out as common for small turbochargers (peak 0.74–0.79; from memory, no source): it makes sizes
-behave as sizes do and says nothing about any real part.
+Euler work with slip (F. J. Wiesner, J. Eng. Power 89 (1967) 558), incidence, skin friction, diffuser and volute losses and recirculation
+in the form collected by H. W. Oh, E. S. Yoon, M. K. Chung, Proc. IMechE A 211 (1997) 331; inducer choking by the relative mass flow
+parameter (S. L. Dixon, C. A. Hall, 2010, sec. 7.10); surge between the stall of diffuser and inducer. The constants are set so that
+efficiencies and ranges come out as common for small turbochargers (peak 0.74–0.79; from memory, no source): it makes sizes behave as sizes
+do and says nothing about any real part.
 """
 
 from __future__ import annotations

@@ -83,9 +83,8 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
 
 @dataclass(frozen=True)
 class Barrier:
-    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle (`idle`),
-    and at
-    idle with a gasket of steel alone (`bare`)."""
+    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle
+    (`idle`), and at idle with a gasket of steel alone (`bare`)."""
 
     conductance: float
     watts: float

@@ -41,13 +41,12 @@ class Row:
     """A line of the register, in SI. `key`: stable, of the piece and its end, or of its own; `name`, `where` (title of the piece or
     place); `side`: what it sees; `made`: how two ends are joined; `diameter` outside m, `bore` m, `wall` m, `material`; `thread` key;
     `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
-    `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or
-    throttle before it; `measured`, `note`: words; `by_hand`: somebody wrote it,
-    else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of
-    the `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
-    the other be turned. `said`: somebody said something of it; `sealed`: how (key of
-    `threads.SEALS`); `meets`: outside m of the other end, 0 where it is the same one; `engaged`: m of hose on the tube, 0 where nobody
-    measured it."""
+    `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or throttle before it;
+    `measured`, `note`: words; `by_hand`: somebody wrote it, else the design made it; `lost`: its piece is gone; `piece`: key of that
+    piece. Of a flange: bolts and bore of the `one` before and of the `other`, None where nobody measured them; `layers` between them,
+    `face` m2 that they cover (0 where nobody says it); `turns`: may the other be turned. `said`: somebody said something of it; `sealed`:
+    how (key of `threads.SEALS`); `meets`: outside m of the other end, 0 where it is the same one; `engaged`: m of hose on the tube, 0
+    where nobody measured it."""
 
     key: str
     kind: str

@@ -19,16 +19,14 @@ REYNOLDS_NODES = np.geomspace(4.0e3, 4.0e6, 25)
 class Element:
     """One piece, ready to be marched.
 
-    `diameter`: hydraulic diameter in m of the section that the loss refers to. `area_in`,
-    `area_out`, `area` (reference): m2. `loss`: loss coefficient at each of `REYNOLDS_NODES`, on
-    the dynamic head gamma p M^2 / 2 of the reference section. `spread`: when called, the
-    lowest and highest value of the published methods at Re 2e5 (asked for only when it is shown:
-    some methods load large tables). `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
-    resistance rated on a flow bench, on the velocity in the reference section. `law`: how it takes pressure away, "friction"
-    (by its loss coefficient), "mouth" (into a space) or "widening" (sudden). `length` in m,
-    `volume` in m3, `turn` in rad. `parallel`: equal pipes side by side that share the flow.
-    `surface` m2 through which heat goes, `resistance` of wrap and coating m2 K/W, `emissivity` of
-    the outer skin; `material`: key, empty where it is not said; `form`: of a collector. `notes`: limits that the piece steps over.
+    `diameter`: hydraulic diameter in m of the section that the loss refers to. `area_in`, `area_out`, `area` (reference): m2.
+    `loss`: loss coefficient at each of `REYNOLDS_NODES`, on the dynamic head gamma p M^2 / 2 of the reference section. `spread`:
+    when called, the lowest and highest value of the published methods at Re 2e5 (asked for only when it is shown: some methods
+    load large tables). `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a resistance rated on a flow bench, on the velocity
+    in the reference section. `law`: how it takes pressure away, "friction" (by its loss coefficient), "mouth" (into a space) or
+    "widening" (sudden). `length` in m, `volume` in m3, `turn` in rad. `parallel`: equal pipes side by side that share the flow.
+    `surface` m2 through which heat goes, `resistance` of wrap and coating m2 K/W, `emissivity` of the outer skin; `material`: key,
+    empty where it is not said; `form`: of a collector. `notes`: limits that the piece steps over.
     """
 
     id: str

@@ -13,11 +13,10 @@ from zarvik.core.ducts.element import Element
 class Parameter:
     """A number or a choice that describes a piece.
 
-    `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow",
-    "pressure_difference", "count") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
-    `bore`: which end of the piece this is the bore of: "in", "out", "both" or "". `doubt`: what it is
-    good to, None for a size that one chooses. `shape`: says where a piece stands in space, which the flow does not
-    feel; it is not handed to `build`.
+    `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow", "pressure_difference", "count") or
+    "choice". `low`, `high`, `default` in SI; `choices`: key and title. `bore`: which end of the piece this is the
+    bore of: "in", "out", "both" or "". `doubt`: what it is good to, None for a size that one chooses. `shape`:
+    says where a piece stands in space, which the flow does not feel; it is not handed to `build`.
     """
 
     name: str

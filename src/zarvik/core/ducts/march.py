@@ -191,10 +191,9 @@ def beyond(excess: float) -> float:
 def fallen(row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float) -> tuple[float, bool]:
     """Total pressure in Pa behind a piece from the one before it, and whether it chokes.
 
-    `loss` coefficient, `flux` = m sqrt(R T0 / gamma), `most`: the flow parameter at Mach 1. What
-    chokes passes no more: the pressure behind it falls, in shocks, until the rest of the path asks
-    for no more than that (`beyond`).
-    `row` of a packed piece.
+    `loss` coefficient, `flux` = m sqrt(R T0 / gamma), `most`: the flow parameter at Mach 1. What chokes
+    passes no more: the pressure behind it falls, in shocks, until the rest of the path asks for no more
+    than that (`beyond`). `row` of a packed piece.
     """
     area = row[AREA]
     law = row[LAW]
@@ -339,8 +338,7 @@ def speeds(gas: np.ndarray, rows: np.ndarray, first: int, last: int, mass_flow: 
     `mass_flow` kg/s.
 
     Where a piece widens or opens into a space, the narrow side is the fast one and is met with the
-    pressure before the loss; else it is fastest at its end.
-    `rows` as `pack` gives them.
+    pressure before the loss; else it is fastest at its end. `rows` as `pack` gives them.
     """
     gas_r = gas[GAS_CONSTANT]
     for i in range(first, last):

@@ -12,12 +12,12 @@ from zarvik.core.engine.belt import Belt
 class Blower:
     """A blower turned by the crank.
 
-    `displacement` m3 a revolution, `ratio` blower over crank speed, `volumetric` efficiency at
-    pressure ratio 1, `leak`: its fall for each unit of pressure ratio at 10,000 rev/min (in
-    inverse proportion to speed), `adiabatic` efficiency at pressure ratio 1 and its `fall` for
-    each unit of pressure ratio, `maximum_speed` rev/min of its rotors, `drive`: efficiency of
-    belt and gears; `belt`: what turns it, None where that is not said;
-    `by_pulley`: its ratio follows from the pulleys; `vents`: its bypass blows into the open, not back before it.
+    `displacement` m3 a revolution, `ratio` blower over crank speed, `volumetric` efficiency at pressure ratio 1,
+    `leak`: its fall for each unit of pressure ratio at 10,000 rev/min (in inverse proportion to speed),
+    `adiabatic` efficiency at pressure ratio 1 and its `fall` for each unit of pressure ratio, `maximum_speed`
+    rev/min of its rotors, `drive`: efficiency of belt and gears; `belt`: what turns it, None where that is not
+    said; `by_pulley`: its ratio follows from the pulleys; `vents`: its bypass blows into the open, not back
+    before it.
     """
 
     name: str

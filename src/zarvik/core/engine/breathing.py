@@ -24,8 +24,7 @@ class Archetype:
 
 
 # Shapes from memory of published VE curves (Heywood 1988, fig. 6-9 gives the trend), as bands. Beyond twice the speed of the peak the
-# valves
-# pass about the same flow, and VE falls as one over the speed: a rough guide that no engine is driven by.
+# valves pass about the same flow, and VE falls as one over the speed: a rough guide that no engine is driven by.
 ARCHETYPES: dict[str, Archetype] = {
     a.key: a
     for a in (

@@ -60,11 +60,10 @@ def knock_integral(
 ) -> float:
     """Livengood-Wu integral of the end gas at 90 % burnt: above about 1 it would have ignited.
 
-    `speed` rev/min, `plenum` Pa, `charge` K, `heat_per_charge` J per kg of trapped gas,
-    `gas_constant` J/(kg K), `retard` degrees after best torque (50 % burnt at 8 degrees),
-    `cooling` K by the fuel that evaporates in the cylinder.
-    Source: J. C. Livengood, P. C. Wu, 5th Symp. Combustion (1955) 347; Heywood 1988, sec. 9.6.
-    `octane` number, `compression` ratio.
+    `speed` rev/min, `plenum` Pa, `charge` K, `heat_per_charge` J per kg of trapped gas, `gas_constant`
+    J/(kg K), `retard` degrees after best torque (50 % burnt at 8 degrees), `cooling` K by the fuel that
+    evaporates in the cylinder. Source: J. C. Livengood, P. C. Wu, 5th Symp. Combustion (1955) 347;
+    Heywood 1988, sec. 9.6. `octane` number, `compression` ratio.
     """
     rod = 3.5  # connecting rod over crank radius
     start_temperature = charge + HEATING - cooling

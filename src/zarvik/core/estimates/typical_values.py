@@ -204,9 +204,9 @@ def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate
 
 
 def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
-    """Displacement in m3 of one turn of a blower that turns `ratio` times for one of the crank and brings `boost` Pa gauge to an `engine`:
-    what
-    the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice, no source)."""
+    """Displacement in m3 of one turn of a blower that turns `ratio` times for one of the crank and brings `boost` Pa gauge to an
+    `engine`: what the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice,
+    no source)."""
     best = max(engine.breathing.efficiency)
     value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / STANDARD_ATMOSPHERE) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
     return Estimate(value, 0.15 * value, message("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
@@ -231,9 +231,8 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
 
 
 def gate_discharge(valve: float, branch: float, main: float, angle: float, inside: bool, lift: float = math.inf) -> Estimate:
-    """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle` in
-    rad, or
-    of a flap `inside` a housing."""
+    """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle`
+    in rad, or of a flap `inside` a housing."""
     if inside:
         return Estimate(FLAP, 0.12, message("of a flap over a hole in the housing"))
     # A larger valve on the same pipe never passes less: what its branch turns off is the most there is

@@ -73,7 +73,6 @@ def pump_delivery(lines: Lines, rail: float) -> float:
 
 
 def feed_speed(lines: Lines, flow: float) -> float:
-    """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest, which
-    goes
-    round through the regulator."""
+    """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest,
+    which goes round through the regulator."""
     return line_speed(max(flow, pump_delivery(lines, lines.base)), lines.line)

@@ -141,9 +141,8 @@ FUELS: dict[str, Fuel] = {
 class Burn:
     """Combustion of one kilogram of dry air at one lambda.
 
-    `fuel_per_air` in kg/kg, `heat_per_air` in J/kg released to burnt gas with frozen CO and H2 and
-    2 % of the fuel unburnt,
-    `products`: moles per mole of carbon by species.
+    `fuel_per_air` in kg/kg, `heat_per_air` in J/kg released to burnt gas with frozen CO and H2 and 2 %
+    of the fuel unburnt, `products`: moles per mole of carbon by species.
     """
 
     fuel_per_air: float

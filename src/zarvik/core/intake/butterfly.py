@@ -77,9 +77,8 @@ class Choice:
 
 
 def full_load(bore: float, shaft: float, *, flow: float, pressure: float, temperature: float) -> tuple[float, float]:
-    """Pa that an open throttle of `bore` and `shaft` m takes of `flow` kg/s at `pressure` Pa and `temperature` K, and the Mach number in
-    its
-    bore; as of a loss on the head in the bore."""
+    """Pa that an open throttle of `bore` and `shaft` m takes of `flow` kg/s at `pressure` Pa and `temperature` K, and the Mach number
+    in its bore; as of a loss on the head in the bore."""
     density = pressure / (DRY_AIR_GAS_CONSTANT * temperature)
     speed = flow / (density * circle(bore))
     return throttle_loss(bore, shaft) * 0.5 * density * speed**2, speed / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * temperature)

@@ -39,16 +39,14 @@ PACKED_SIZE = 9
 class Cooler:
     """One rated point of a cooler and how it stands in the air.
 
-    `effectiveness` 0–1 and `drop` Pa on the charge side hold at `rated_charge` and
-    `rated_cooling` kg/s (drop at a charge density of 1.9 kg/m3, and at `drop_charge` where that is above 0: a figure
-    from somewhere else than the other; with a `transfer` in W/K above 0 that is the conductance, and the effectiveness only says
-    what it comes to: near 1 it hardly tells one core from another). `trust`: part of the rated
-    conductance that is believed (common practice for a seller's figure: 0.8, no source).
-    With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness
-    0–1 (over the smaller capacity) of the exchanger in the wind at `front_wind` kg/s of air, cools the water; then
-    `rated_cooling` is water too.
-    `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core. `volume` m3 of
-    the charge in it; `least_wind` m/s for which a fan stands at any road speed.
+    `effectiveness` 0–1 and `drop` Pa on the charge side hold at `rated_charge` and `rated_cooling` kg/s (drop at a charge
+    density of 1.9 kg/m3, and at `drop_charge` where that is above 0: a figure from somewhere else than the other; with a
+    `transfer` in W/K above 0 that is the conductance, and the effectiveness only says what it comes to: near 1 it hardly tells
+    one core from another). `trust`: part of the rated conductance that is believed (common practice for a seller's figure: 0.8,
+    no source). With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness 0–1 (over the
+    smaller capacity) of the exchanger in the wind at `front_wind` kg/s of air, cools the water; then `rated_cooling` is water
+    too. `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core. `volume` m3 of the charge in it;
+    `least_wind` m/s for which a fan stands at any road speed.
     """
 
     effectiveness: float

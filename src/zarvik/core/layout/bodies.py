@@ -84,9 +84,8 @@ class TurboSizes:
 
 
 def turbo_sizes(compressor: float, turbine: float) -> TurboSizes:
-    """What a turbo with wheels of these diameters (`compressor`, `turbine`, m) measures about, until somebody holds a tape to it: common
-    practice, no
-    source, within a fifth."""
+    """What a turbo with wheels of these diameters (`compressor`, `turbine`, m) measures about, until somebody holds a tape to it:
+    common practice, no source, within a fifth."""
     return TurboSizes(
         to_shaft=1.15 * turbine,
         beside=0.80 * turbine,

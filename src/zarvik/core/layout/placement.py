@@ -48,13 +48,12 @@ class Primary:
 
 @dataclass(frozen=True, kw_only=True)
 class Space:
-    """What is known of where things stand. `order`: cylinders in the order in which they fire; `runs`: segments by the
-    name of the run, `behind` the collector apart; `shaft`, `compressor`, `drain`: how the turbo is turned, rad;
-    `turbos`: 1, or 2 with a manifold each, `scrolls` 1 or 2; `cooler`: width, height, thickness m of the core, None
-    without one; `slip`: the collector is slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the
-    one turbo, 0 for none; `log`: m from the flange to the middle of a log; `spread`: ratio of
-    the longest primary over the shortest, less one, that will do; `radius`: tightest bend in m that can be had, over the
-    outside diameter. `blown`: a blower stands in the place of the turbo."""
+    """What is known of where things stand. `order`: cylinders in the order in which they fire; `runs`: segments by the name of the
+    run, `behind` the collector apart; `shaft`, `compressor`, `drain`: how the turbo is turned, rad; `turbos`: 1, or 2 with a
+    manifold each, `scrolls` 1 or 2; `cooler`: width, height, thickness m of the core, None without one; `slip`: the collector is
+    slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the one turbo, 0 for none; `log`: m from
+    the flange to the middle of a log; `spread`: ratio of the longest primary over the shortest, less one, that will do; `radius`:
+    tightest bend in m that can be had, over the outside diameter. `blown`: a blower stands in the place of the turbo."""
 
     head: Head
     order: tuple[int, ...]

@@ -287,10 +287,9 @@ def table(entries: tuple[PulsedEntry, ...], area: float, idle: float, limit: flo
 
 @compiled
 def pulse_factors(pulses: np.ndarray, speed: float, ratio: float) -> tuple[float, float, float]:
-    """Factors on work and flow of a turbine, and on the pressure at the ports during overlap, from a packed table at its end (`pulses`,
-    empty or 0 for steady gas), at an engine `speed` in rev/min and the mean expansion `ratio`: cubic over the ratio, straight over the
-    logarithm of the speed,
-    held outside."""
+    """Factors on work and flow of a turbine, and on the pressure at the ports during overlap, from a packed table at its end
+    (`pulses`, empty or 0 for steady gas), at an engine `speed` in rev/min and the mean expansion `ratio`: cubic over the ratio,
+    straight over the logarithm of the speed, held outside."""
     if pulses.shape[0] < TABLE_SIZE or pulses[0] < 2.0 or ratio <= 0.0:
         return 1.0, 1.0, 1.0
     x = min(max(math.log(ratio) / _STEP, 0.0), NODES - 1.0)

@@ -81,9 +81,8 @@ def answers_of(build: Build, memo: Memo | None, near: RawSolution | None = None)
 
 
 def shifts(case: Case, memo: Memo | None, levers: Iterable[UncertainInput], progress: Progress = unwatched) -> tuple[InputEffect, ...]:
-    """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever that
-    hardly
-    counts is taken from the first."""
+    """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever
+    that hardly counts is taken from the first."""
     build = case.build
     memo = memo or Memo({}, case.spool, case.double, case.least)
     memo = dataclasses.replace(memo, cures={})

@@ -21,11 +21,9 @@ def throat(valve: float, lift: float) -> float:
 
 
 def branched_discharge(valve: float, branch: float, main: float, angle: float, lift: float = math.inf) -> float:
-    """Discharge coefficient, on the smaller of port and curtain, of a gate with a `valve` of that diameter in m on a branch of
-    the bore `branch` off a pipe of the bore `main` (m) at an `angle` in rad to the flow: the head that turning off takes and
-    that of the valve, which lifts `lift` m, in series. Valid below choking and a little past it; 0.1 either way. Raises ValueError for a
-    size
-    of 0."""
+    """Discharge coefficient, on the smaller of port and curtain, of a gate with a `valve` of that diameter in m on a branch of the bore
+    `branch` off a pipe of the bore `main` (m) at an `angle` in rad to the flow: the head that turning off takes and that of the valve,
+    which lifts `lift` m, in series. Valid below choking and a little past it; 0.1 either way. Raises ValueError for a size of 0."""
     if min(valve, branch, main, lift) <= 0.0:
         raise ValueError("valve, branch and pipe need a diameter")
     ratio = SHARE * (main / branch) ** 2  # branch velocity over the main's

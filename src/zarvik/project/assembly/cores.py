@@ -97,9 +97,8 @@ def rated_by_size(project: doc.Project) -> Rating:
 
 
 def rated_flows(project: doc.Project) -> tuple[float, float, float]:
-    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating for
-    a
-    figure that was typed, those of its use for one that is worked out from the dimensions."""
+    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating
+    for a figure that was typed, those of its use for one that is worked out from the dimensions."""
     c = project.cooler
     typed = c.charge_flow.si, c.cooling_flow.si
     used = flows_in_use(project)

@@ -17,9 +17,9 @@ from zarvik.project.document.document import Project
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Design:
-    """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it is
-    `short` of (by key of a limit), and, once it is judged, its `answer`
-    with bands and the `seconds` to full boost at the engine speed of the brief (nan while they are not known)."""
+    """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it
+    is `short` of (by key of a limit), and, once it is judged, its `answer` with bands and the `seconds` to full boost at the engine
+    speed of the brief (nan while they are not known)."""
 
     project: Project
     place: Place

@@ -69,9 +69,8 @@ def remove_piece(project: Project, piece: str) -> Project:
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
-    """The document with a piece at another place (0 = first) of its run, its estimates as they are then. Raises EntryError, and KeyError
-    for
-    a piece that is not there."""
+    """The document with a piece at another place (0 = first) of its run, its estimates as they are then. Raises EntryError, and
+    KeyError for a piece that is not there."""
     run = run_of(project, piece)
     pieces = list(get(project, run))
     old = next(i for i, p in enumerate(pieces) if p.id == piece)

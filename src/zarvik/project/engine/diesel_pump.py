@@ -82,9 +82,8 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
 
 
 def settings(project: Project, progress: Progress = unwatched) -> tuple[PumpSetting, ...]:
-    """A pump that says what it gives, setting by setting, until two settings fail. Raises Fault for an engine without such a pump;
-    ProjectProblems
-    for a document that cannot be assembled."""
+    """A pump that says what it gives, setting by setting, until two settings fail. Raises Fault for an engine without such a
+    pump; ProjectProblems for a document that cannot be assembled."""
     e = project.engine
     if e.fuel != "diesel" or e.fuelling == "lambda":
         raise Fault("only a diesel whose pump says what it gives is turned up by settings")

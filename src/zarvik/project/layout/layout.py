@@ -43,9 +43,8 @@ _SEGMENTS: IdentityCacheEach[Sequence[Piece], dict[float, tuple[Segment, ...]]] 
 
 
 def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
-    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A single
-    mitre of no radius
-    turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
+    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A
+    single mitre of no radius turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
     if not isinstance(pieces, tuple):
         return _segments(pieces, wall)
     # A run that is the same one is shaped once: bands move dozens of entries of other rooms.

@@ -47,12 +47,11 @@ HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
 
 @dataclass(frozen=True, kw_only=True)
 class ManifoldType:
-    """What a manifold gives and costs: `power` W at the target, full boost of the turbo by itself from
-    `threshold` rev/min, `seconds` to it at a held
-    speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
+    """What a manifold gives and costs: `power` W at the target, full boost of the turbo by itself from `threshold` rev/min, `seconds` to
+    it at a held speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
     `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K of its metal at its hottest, how far it `grows` m beyond the head
-    from the middle port to the last, how many hot `cycles` it lasts (within `life.BAND` either way), and what makes it last
-    `longer`, by which factor."""
+    from the middle port to the last, how many hot `cycles` it lasts (within `life.BAND` either way), and what makes it last `longer`, by
+    which factor."""
 
     key: str
     title: str

@@ -74,9 +74,9 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
 
 
 def fitted_run(project: Project, key: str) -> tuple[Project, FittedRun]:
-    """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it: of a pipe
-    the bends that are there, of a primary whatever is cut for it.
-    Raises Fault for one that meets nothing, or that is the other bank's."""
+    """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it: of a
+    pipe the bends that are there, of a primary whatever is cut for it. Raises Fault for one that meets nothing, or that is the
+    other bank's."""
     line = layout(project).line(key)
     if line is None or line.goal is None or not line.placed:
         raise Fault("there is nothing that this run must meet")

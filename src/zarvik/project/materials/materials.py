@@ -25,8 +25,7 @@ RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 class RunMaterial:
     """A run of one material: `mass` kg, K by which it warms or cools the gas, W at the crank over the present design (`power`), `money`
     of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so; `years`
-    until half of its wall is
-    rusted away where the car lives (inf: never)."""
+    until half of its wall is rusted away where the car lives (inf: never)."""
 
     material: str
     title: str

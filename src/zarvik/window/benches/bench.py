@@ -110,11 +110,10 @@ class Drawn(Protocol):
 class Entry:
     """A bench as the window knows it: `key`, `title`, `hint`, what makes it.
 
-    `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict`
-    names them); none: no verdict speaks of it. `rooms`: of the document, that it has entries of. `keys`: (keys, words) for the sheet of
-    keys, under the bench's title. `page`: makes its chart for the printed page. `note`: a few words about the
-    document under its name, where no verdict speaks of it. `other`: its title for a document that calls it otherwise, empty
-    where it does not.
+    `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict` names them); none: no verdict speaks
+    of it. `rooms`: of the document, that it has entries of. `keys`: (keys, words) for the sheet of keys, under the bench's title.
+    `page`: makes its chart for the printed page. `note`: a few words about the document under its name, where no verdict speaks of it.
+    `other`: its title for a document that calls it otherwise, empty where it does not.
     """
 
     key: str

@@ -15,10 +15,9 @@ FORMS = (("merge", "Merge collector"), ("sheet", "Sheet, flat end"), ("log", "Lo
 def collector_loss(form: str, angle: float) -> float:
     """Loss coefficient on the head in the outlet of a collector.
 
-    A merge at `angle` (rad, of a branch to the axis) loses the part of its momentum that it does
-    not bring along, 1 - cos(angle), and a little for the mixing; a flat end adds a sudden
-    narrowing; a log turns every stream by a right angle; in a casting short runners meet at steep angles. Idelchik, ch. 7, in form; values
-    as bands from memory.
+    A merge at `angle` (rad, of a branch to the axis) loses the part of its momentum that it does not bring along, 1 - cos(angle), and a
+    little for the mixing; a flat end adds a sudden narrowing; a log turns every stream by a right angle; in a casting short runners meet
+    at steep angles. Idelchik, ch. 7, in form; values as bands from memory.
     """
     merge = 0.10 + 1.0 * (1.0 - math.cos(angle))
     return {"merge": merge, "sheet": merge + 0.35, "log": 1.30, "cast": 0.80}[form]

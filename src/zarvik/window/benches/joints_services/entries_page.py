@@ -85,9 +85,9 @@ class CheckSentences(QWidget):
 
 
 class EntriesPage(QWidget):
-    """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`), the
-    verdicts of some keys (`judged`), or what to
-    say while there is none (`nothing`), further words, and a `caution`. It stands in its `home`."""
+    """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`),
+    the verdicts of some keys (`judged`), or what to say while there is none (`nothing`), further words, and a `caution`. It stands
+    in its `home`."""
 
     def __init__(
         self,
