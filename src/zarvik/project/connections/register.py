@@ -288,46 +288,40 @@ def _made(project: Project) -> Iterator[Row]:
         yield from _run_joints(project, "manifold", 0.0)
     if not project.blower.fitted:
         for number in range(1, int(project.turbos_fitted.si) + 1):
-            many = int(project.turbos_fitted.si) > 1
-            tail = f" {number}" if many else ""
-            key = f"turbo{number}" if many else "turbo"
-            yield _flange(f"{key}__hot_in", tr("Turbine flange") + tail, r.FLANGED, r.EXHAUST, _end(project, "manifold", -1), 0.0, 1150.0)
-            yield _flange(f"{key}__hot_out", tr("Turbine outlet") + tail, r.BANDED, r.EXHAUST, _end(project, "exhaust", 0), 0.0, 1000.0)
-            yield Row(
-                f"{key}__oil_in",
-                r.LINE,
-                tr("Oil feed") + tail,
-                tr("Turbo"),
-                r.OIL,
-                bore=0.004,
-                material="braided",
-                oily=True,
-                temperature=393.0,
-            )
-            yield Row(
-                f"{key}__oil_out",
-                r.LINE,
-                tr("Oil drain") + tail,
-                tr("Turbo"),
-                r.OIL,
-                bore=0.016,
-                material="rubber",
-                oily=True,
-                temperature=393.0,
-                clock=_drain_turn(project, number),
-            )
-            yield Row(
-                f"{key}__water",
-                r.LINE,
-                tr("Coolant of the centre section") + tail,
-                tr("Turbo"),
-                r.WATER,
-                bore=0.008,
-                material="rubber",
-                temperature=378.0,
-            )
+            yield from _turbo(project, number)
         yield from _gate(project, boost)
     yield from _run_joints(project, "exhaust", 0.0)
+    yield from _engine(boost)
+
+
+def _turbo(project: Project, number: int) -> Iterator[Row]:
+    """Flanges and lines of one turbo, by its number."""
+    many = int(project.turbos_fitted.si) > 1
+    tail, key = (f" {number}", f"turbo{number}") if many else ("", "turbo")
+    yield _flange(f"{key}__hot_in", tr("Turbine flange") + tail, r.FLANGED, r.EXHAUST, _end(project, "manifold", -1), 0.0, 1150.0)
+    yield _flange(f"{key}__hot_out", tr("Turbine outlet") + tail, r.BANDED, r.EXHAUST, _end(project, "exhaust", 0), 0.0, 1000.0)
+    lines: tuple[tuple[str, str, str, float, str, bool, float, float], ...] = (
+        ("oil_in", tr("Oil feed"), r.OIL, 0.004, "braided", True, 393.0, 0.0),
+        ("oil_out", tr("Oil drain"), r.OIL, 0.016, "rubber", True, 393.0, _drain_turn(project, number)),
+        ("water", tr("Coolant of the centre section"), r.WATER, 0.008, "rubber", False, 378.0, 0.0),
+    )
+    for end, title, side, bore, material, oily, temperature, clock in lines:
+        yield Row(
+            f"{key}__{end}",
+            r.LINE,
+            title + tail,
+            tr("Turbo"),
+            side,
+            bore=bore,
+            material=material,
+            oily=oily,
+            temperature=temperature,
+            clock=clock,
+        )
+
+
+def _engine(boost: float) -> Iterator[Row]:
+    """Fuel, breather and sensors of an engine, with the most `boost` in Pa gauge."""
     yield Row("engine__fuel", r.LINE, tr("Fuel feed"), tr("Engine"), r.FUEL, bore=0.008, material="braided", temperature=333.0)
     yield Row(
         "engine__breather",

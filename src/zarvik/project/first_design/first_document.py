@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, INCH
 from zarvik.core.engine.breathing import from_archetype
@@ -97,6 +98,175 @@ def own_sides(known: BuilderInput, count: int) -> bool:
     return count == 2 and known.layout != "inline" and known.cylinders % 2 == 0
 
 
+Piece = dict[str, object]
+STEEL: Piece = {"material": "stainless"}
+ALLOY: Piece = {"material": "aluminium"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sizes:
+    """Bores in m that are sold: `bore` of the cylinder, of the pipes by `intake`, `hot`, `cold`, `exhaust`, `collector`; `inlet` of
+    the turbo, a `primary`; the `throttle` in mm."""
+
+    bore: float
+    intake: float
+    hot: float
+    cold: float
+    exhaust: float
+    collector: float
+    inlet: float
+    primary: float
+    throttle: int
+
+
+def sizes_for(known: BuilderInput, kind: str, *, boost: float, air: float, turbo: Turbo, count: int) -> Sizes:
+    """The sizes of a build with a `boost` in Pa gauge and `air` in kg/s through a `count` of a `turbo`; `kind` of engine."""
+    size = bores_of(known, boost, air)
+    inlet, outlet = openings(turbo.chart.lines[-1].flow[-1])
+    beside = math.sqrt(count) if own_sides(known, count) else 1.0
+    # No pipe narrower than the opening it stands at
+    hot = ordered(max(size["hot"], outlet * math.sqrt(count)), CHARGE_TUBES)
+    bore = (4.0 * known.litres / (known.cylinders * math.pi * STROKE_OVER_BORE[kind])) ** (1.0 / 3.0)
+    return Sizes(
+        bore=bore,
+        intake=ordered(max(size["intake"], inlet * math.sqrt(count)), INTAKE_TUBES),
+        hot=hot,
+        cold=max(ordered(size["cold"], CHARGE_TUBES), hot),
+        exhaust=ordered(size["exhaust"] / beside, EXHAUST_TUBES),
+        collector=tube_bore(size["collector"] / beside),
+        inlet=inlet,
+        # One primary for each cylinder, of a quarter to a third of the intake's share of bore
+        primary=tube_bore((0.46 if known.charger == "blower" else 0.40) * bore),
+        throttle=next((t for t in THROTTLES if t >= 1000.0 * size["throttle"] - 2.0), THROTTLES[-1]),
+    )
+
+
+def _mm(metres: float) -> str:
+    return f"{1000.0 * metres:.1f} mm"
+
+
+def _bend(key: str, name: str, bore: float, material: Piece) -> Piece:
+    radius = f"{1500.0 * tube_bore(bore):.0f} mm"
+    return {"id": key, "kind": "bend", "name": name, "bore": _mm(bore), "radius": radius, "angle": "90 °", **material}
+
+
+def _pipe(key: str, name: str, bore: float, length: int, material: Piece) -> Piece:
+    return {"id": key, "kind": "straight", "name": name, "bore": _mm(bore), "length": f"{length} mm", **material}
+
+
+def _cone(key: str, name: str, one: str, two: str) -> Piece:
+    return {"id": key, "kind": "reducer", "name": name, "bore_in": one, "bore_out": two, "length": "60 mm", "material": "silicone"}
+
+
+def _rated(key: str, name: str, bore: float, flow: float, drop: str, linear: str) -> Piece:
+    """A part that passes `flow` m3/s at a `drop`."""
+    passes = f"about {3600.0 * flow:.0f} m³/h"
+    return {"id": key, "kind": "resistance", "name": name, "bore": _mm(bore), "flow": passes, "drop": drop, "linear_share": linear}
+
+
+def _intake(size: Sizes, air: float, count: int) -> list[Piece]:
+    pieces = [
+        _rated("filter", "Filter", size.intake, air / 1.2 * 1.25, "600 Pa", "40 %"),
+        _pipe("tract", "Intake pipe", size.intake, 400, ALLOY),
+        _bend("elbow", "Elbow", size.intake, ALLOY),
+    ]
+    return [*pieces, _cone("inlet", "Turbo inlet", _mm(size.intake), _mm(size.inlet))] if count == 1 else pieces
+
+
+def _hot_pipe(size: Sizes, blown: bool) -> list[Piece]:
+    off = "Bend off the blower" if blown else "Bend off the compressor"
+    return [_bend("h-bend", off, size.hot, ALLOY), _pipe("h-run", "Run to the cooler", size.hot, 500, ALLOY)]
+
+
+def _cold_pipe(size: Sizes, diesel: bool) -> list[Piece]:
+    cold, throttle = _mm(size.cold), f"{size.throttle} mm"
+    pieces = [
+        _bend("c-bend", "Bend up", size.cold, ALLOY),
+        _pipe("c-run", "Run to the plenum" if diesel else "Run to the throttle", size.cold, 600, ALLOY),
+    ]
+    if not diesel:
+        # A diesel is governed by its fuel: nothing stands between cooler and plenum
+        pieces.append(_cone("c-cone", "Hose to the throttle", cold, throttle))
+        pieces.append({"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle, "shaft": "9 mm"})
+    return [*pieces, {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": cold if diesel else throttle}]
+
+
+def _cooler(known: BuilderInput, family: str, size: Sizes, air: float) -> Piece:
+    water = known.cooling == "water"
+    wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
+    return {
+        "fitted": known.cooling in ("air", "water") or (known.cooling == "auto" and family != "methanol"),
+        "effectiveness": "?",
+        "drop": "?",
+        "stands": "ducted",
+        "thickness": "100 mm" if water or air > THICK_FROM else "76 mm",
+        "entry": _mm(size.cold),
+        **({"medium": "water", "water_flow": "0.5 kg/s", "front": "?"} if water else {}),
+        "charge_flow": f"{air:.3f} kg/s",
+        "cooling_flow": f"{(2.5 if water else 5.0) * air:.2f} kg/s",
+        "width": f"{round((0.55 * wide if water else wide) / 10.0) * 10:.0f} mm",
+        "height": f"{round((0.3 * wide if water else wide / 2.4) / 10.0) * 10:.0f} mm",
+        "capture": "?",
+    }
+
+
+def _manifold(size: Sizes, cylinders: int) -> list[Piece]:
+    primaries = {"id": "primaries", "kind": "primaries", "name": "Primaries", "count": str(cylinders), "bore": _mm(size.primary)}
+    return [
+        {**primaries, "length": "300 mm", **STEEL},
+        {"id": "collector", "kind": "collector", "name": "Collector", "bore_out": _mm(size.collector), **STEEL},
+    ]
+
+
+def _exhaust(size: Sizes, air: float, blown: bool) -> list[Piece]:
+    bore = size.exhaust
+    return [
+        _bend("e-bend", "Elbow off the manifold" if blown else "Elbow off the turbine", bore, STEEL),
+        _pipe("e-down", "Downpipe", bore, 900, STEEL),
+        _rated("e-muffler", "Muffler", bore, air / 1.2 * 1.35, "3000 Pa", "10 %"),
+        _pipe("e-tail", "Tail pipe", bore, 1800, STEEL),
+        {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": _mm(bore)},
+    ]
+
+
+def _engine(known: BuilderInput, kind: str, size: Sizes, best: float, peak: float) -> Piece:
+    stock: Piece = {}
+    if known.stock_power is not None:
+        stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
+        if known.stock_boost > 0.0:
+            stock["stock_boost"] = str(quantity_of(known.stock_boost, "bar", "pressure_gauge", 3))
+        if known.stock_speed is not None:
+            stock["stock_speed"] = f"{known.stock_speed:.0f} rpm"
+    return {
+        "name": f"{known.litres * 1e3:.1f} L, {known.cylinders} cylinders",
+        "cylinders": str(known.cylinders),
+        "bore": _mm(size.bore),
+        "stroke": _mm(STROKE_OVER_BORE[kind] * size.bore),
+        "compression": f"{known.compression:g}" if known.compression else "?",
+        **stock,
+        "idle": f"{900 if kind != 'diesel' else 750} rpm",
+        "rev_limit": f"{known.redline:.0f} rpm",
+        "breathing": SHAPE[kind],
+        "best_breathing": f"? {100.0 * best:.0f} %",
+        "best_breathing_speed": f"? {round(peak / 50.0) * 50:.0f} rpm",
+        "fuel": known.fuel,
+        "full_load_lambda": "?",
+        "evaporated": "?",
+    }
+
+
+def _brief(known: BuilderInput, boost: float, target_speed: float) -> Piece:
+    return {
+        "target_power": str(quantity_of(known.power or 100.0 * HORSEPOWER, "hp", "power")),
+        "target_speed": f"{round(target_speed / 50.0) * 50:.0f} rpm",
+        "target_boost": str(quantity_of(boost, "bar", "pressure_gauge", 3)),
+        "full_boost_from": f"{round(WAKES[known.matters] * known.redline / 50.0) * 50:.0f} rpm",
+        "hold_back_until": "1000 rpm",
+        "altitude": f"{known.altitude:.0f} m",
+        "design_day": str(quantity_of(known.day, "°C", "temperature", 3)),
+    }
+
+
 def document_of(
     known: BuilderInput,
     kind: str,
@@ -109,102 +279,15 @@ def document_of(
     count: int,
     target_speed: float,
 ) -> Project:
-    """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed`
-    rev/min, `count` of a `turbo`; `kind` of engine and fuel `family` choose the rules."""
-    size = bores_of(known, boost, air)
-    inlet, outlet = openings(turbo.chart.lines[-1].flow[-1])
-    # No pipe narrower than the opening it stands at
-    size["intake"] = max(size["intake"], inlet * math.sqrt(count))
-    size["hot"] = max(size["hot"], outlet * math.sqrt(count))
-    share = STROKE_OVER_BORE[kind]
-    bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
-    paired = own_sides(known, count)
-    if paired:
-        size["exhaust"], size["collector"] = size["exhaust"] / math.sqrt(count), size["collector"] / math.sqrt(count)
-    size = {
-        "intake": ordered(size["intake"], INTAKE_TUBES),
-        "hot": ordered(size["hot"], CHARGE_TUBES),
-        "cold": ordered(size["cold"], CHARGE_TUBES),
-        "exhaust": ordered(size["exhaust"], EXHAUST_TUBES),
-        "collector": tube_bore(size["collector"]),
-        "throttle": size["throttle"],
-    }
-    size["cold"] = max(size["cold"], size["hot"])
-    mm = {place: f"{1000.0 * v:.1f} mm" for place, v in size.items()}
-    throttle = f"{next((t for t in THROTTLES if t >= 1000.0 * size['throttle'] - 2.0), THROTTLES[-1])} mm"
-    # One primary for each cylinder, of a quarter to a third of the intake's share of bore
-    primary = f"{1000.0 * tube_bore((0.46 if known.charger == 'blower' else 0.40) * bore):.1f} mm"
-    inducer = f"{1000.0 * inlet:.1f} mm"
-    wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
-    cooled = known.cooling in ("air", "water") or (known.cooling == "auto" and family != "methanol")
-    steel, alloy = {"material": "stainless"}, {"material": "aluminium"}
-    filter_flow = f"about {3600.0 * air / 1.2 * 1.25:.0f} m³/h"
-    fork: list[dict[str, object]] = []
-    if count == 1:
-        fork = [
-            {
-                "id": "inlet",
-                "kind": "reducer",
-                "name": "Turbo inlet",
-                "bore_in": mm["intake"],
-                "bore_out": inducer,
-                "length": "60 mm",
-                "material": "silicone",
-            }
-        ]
-    blown, diesel = known.charger == "blower", family == "diesel"
-    # A diesel is governed by its fuel: nothing stands between cooler and plenum
-    behind: list[dict[str, object]] = (
-        []
-        if diesel
-        else [
-            {
-                "id": "c-cone",
-                "kind": "reducer",
-                "name": "Hose to the throttle",
-                "bore_in": mm["cold"],
-                "bore_out": throttle,
-                "length": "60 mm",
-                "material": "silicone",
-            },
-            {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle, "shaft": "9 mm"},
-        ]
-    )
-    stock: dict[str, object] = {}
-    if known.stock_power is not None:
-        stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
-        if known.stock_boost > 0.0:
-            stock["stock_boost"] = str(quantity_of(known.stock_boost, "bar", "pressure_gauge", 3))
-        if known.stock_speed is not None:
-            stock["stock_speed"] = f"{known.stock_speed:.0f} rpm"
-    tree: dict[str, object] = {
+    """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed` rev/min, `count` of a
+    `turbo`; `kind` of engine and fuel `family` choose the rules."""
+    size = sizes_for(known, kind, boost=boost, air=air, turbo=turbo, count=count)
+    paired, blown, diesel = own_sides(known, count), known.charger == "blower", family == "diesel"
+    tree: Piece = {
         "schema": "zarvik-project",
         "name": known.name,
-        "brief": {
-            "target_power": str(quantity_of(known.power or 100.0 * HORSEPOWER, "hp", "power")),
-            "target_speed": f"{round(target_speed / 50.0) * 50:.0f} rpm",
-            "target_boost": str(quantity_of(boost, "bar", "pressure_gauge", 3)),
-            "full_boost_from": f"{round(WAKES[known.matters] * known.redline / 50.0) * 50:.0f} rpm",
-            "hold_back_until": "1000 rpm",
-            "altitude": f"{known.altitude:.0f} m",
-            "design_day": str(quantity_of(known.day, "°C", "temperature", 3)),
-        },
-        "engine": {
-            "name": f"{known.litres * 1e3:.1f} L, {known.cylinders} cylinders",
-            "cylinders": str(known.cylinders),
-            "bore": f"{1000.0 * bore:.1f} mm",
-            "stroke": f"{1000.0 * share * bore:.1f} mm",
-            "compression": f"{known.compression:g}" if known.compression else "?",
-            **stock,
-            "idle": f"{900 if kind != 'diesel' else 750} rpm",
-            "rev_limit": f"{known.redline:.0f} rpm",
-            "breathing": SHAPE[kind],
-            "best_breathing": f"? {100.0 * best:.0f} %",
-            "best_breathing_speed": f"? {round(peak / 50.0) * 50:.0f} rpm",
-            "fuel": known.fuel,
-            "full_load_lambda": "?",
-            "evaporated": "?",
-        },
+        "brief": _brief(known, boost, target_speed),
+        "engine": _engine(known, kind, size, best, peak),
         "turbos": [turbo.model_dump()],
         "turbo": turbo.id,
         "turbos_fitted": str(count),
@@ -212,109 +295,11 @@ def document_of(
         "own_pieces": "5",
         "space": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
-        "intake": [
-            {
-                "id": "filter",
-                "kind": "resistance",
-                "name": "Filter",
-                "bore": mm["intake"],
-                "flow": filter_flow,
-                "drop": "600 Pa",
-                "linear_share": "40 %",
-            },
-            {"id": "tract", "kind": "straight", "name": "Intake pipe", "bore": mm["intake"], "length": "400 mm", **alloy},
-            {
-                "id": "elbow",
-                "kind": "bend",
-                "name": "Elbow",
-                "bore": mm["intake"],
-                "radius": f"{1500.0 * tube_bore(size['intake']):.0f} mm",
-                "angle": "90 °",
-                **alloy,
-            },
-            *fork,
-        ],
-        "hot_pipe": [
-            {
-                "id": "h-bend",
-                "kind": "bend",
-                "name": "Bend off the blower" if blown else "Bend off the compressor",
-                "bore": mm["hot"],
-                "radius": f"{1500.0 * tube_bore(size['hot']):.0f} mm",
-                "angle": "90 °",
-                **alloy,
-            },
-            {"id": "h-run", "kind": "straight", "name": "Run to the cooler", "bore": mm["hot"], "length": "500 mm", **alloy},
-        ],
-        "cooler": {
-            "fitted": cooled,
-            "effectiveness": "?",
-            "drop": "?",
-            "stands": "ducted",
-            "thickness": "100 mm" if known.cooling == "water" or air > THICK_FROM else "76 mm",
-            "entry": mm["cold"],
-            **({"medium": "water", "water_flow": "0.5 kg/s", "front": "?"} if known.cooling == "water" else {}),
-            "charge_flow": f"{air:.3f} kg/s",
-            "cooling_flow": f"{(2.5 if known.cooling == 'water' else 5.0) * air:.2f} kg/s",
-            "width": f"{round((wide if known.cooling != 'water' else 0.55 * wide) / 10.0) * 10:.0f} mm",
-            "height": f"{round((wide / 2.4 if known.cooling != 'water' else 0.3 * wide) / 10.0) * 10:.0f} mm",
-            "capture": "?",
-        },
-        "cold_pipe": [
-            {
-                "id": "c-bend",
-                "kind": "bend",
-                "name": "Bend up",
-                "bore": mm["cold"],
-                "radius": f"{1500.0 * tube_bore(size['cold']):.0f} mm",
-                "angle": "90 °",
-                **alloy,
-            },
-            {
-                "id": "c-run",
-                "kind": "straight",
-                "name": "Run to the plenum" if diesel else "Run to the throttle",
-                "bore": mm["cold"],
-                "length": "600 mm",
-                **alloy,
-            },
-            *behind,
-            {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": mm["cold"] if diesel else throttle},
-        ],
-        "manifold": [
-            {
-                "id": "primaries",
-                "kind": "primaries",
-                "name": "Primaries",
-                "count": str(known.cylinders // count if paired else known.cylinders),
-                "bore": primary,
-                "length": "300 mm",
-                **steel,
-            },
-            {"id": "collector", "kind": "collector", "name": "Collector", "bore_out": mm["collector"], **steel},
-        ],
-        "exhaust": [
-            {
-                "id": "e-bend",
-                "kind": "bend",
-                "name": "Elbow off the manifold" if blown else "Elbow off the turbine",
-                "bore": mm["exhaust"],
-                "radius": f"{1500.0 * tube_bore(size['exhaust']):.0f} mm",
-                "angle": "90 °",
-                **steel,
-            },
-            {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"], "length": "900 mm", **steel},
-            {
-                "id": "e-muffler",
-                "kind": "resistance",
-                "name": "Muffler",
-                "bore": mm["exhaust"],
-                "flow": f"about {3600.0 * air / 1.2 * 1.35:.0f} m³/h",
-                "drop": "3000 Pa",
-                "linear_share": "10 %",
-            },
-            {"id": "e-tail", "kind": "straight", "name": "Tail pipe", "bore": mm["exhaust"], "length": "1800 mm", **steel},
-            {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": mm["exhaust"]},
-        ],
+        "intake": _intake(size, air, count),
+        "hot_pipe": _hot_pipe(size, blown),
+        "cooler": _cooler(known, family, size, air),
+        "cold_pipe": _cold_pipe(size, diesel),
+        "manifold": _manifold(size, known.cylinders // count if paired else known.cylinders),
+        "exhaust": _exhaust(size, air, blown),
     }
     return filled(Project.model_validate(tree))
