@@ -410,3 +410,16 @@ def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:
         return listed
 
     assert [bought(m) for m in (0.0, 0.0580, 0.0602, 0.0625, 0.0640, 0.0700)] == [False, False, False, False, True, True]
+
+
+def test_materials_are_called_by_their_names(tarn: Project) -> None:
+    """A list that is taken to a shop, and a finding, say what a counter understands: no key of the program."""
+    hose = next(x.key for x in register(tarn) if x.kind == r.HOSE)
+    for material, name in (("fluor", "Fluorosilicone hose"), ("rubber", "Rubber hose"), ("braided", "Braided hose, PTFE inside")):
+        said = with_connection_note(tarn, hose, "material", material)
+        for key in ("hoses", "shopping"):
+            words = [word for line in listing(said, key).rows for word in line]
+            assert any(name in word for word in words) and not {"fluor", "braided", "rubber", "silicone", "mild_steel"} & set(words), key
+    hot = dataclasses.replace(next(x for x in register(tarn) if x.key == hose), material="fluor", temperature=520.0)
+    text = next(f for f in findings((hot,)) if f.rule == "hose_heat").text
+    assert "fluorosilicone hose stands" in render(text, {})

@@ -17,7 +17,7 @@ from zarvik.core.joints.gaskets import STUFFS, weakest_layer
 from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
 from zarvik.core.limits.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
-from zarvik.core.materials.table import value, values
+from zarvik.core.materials.table import NAMES, value, values
 
 _PRACTICE = "Common practice, no source"
 # What a hose stands for long, K, by what it is of; and whether it stands oil in the air
@@ -308,7 +308,9 @@ def hoses_in_heat(row: Row) -> Iterator[JointFinding]:
     """A hose stands its heat, and its oil."""
     if row.kind != r.HOSE and not (row.kind == r.JOINT and row.made == r.HOSED):
         return
-    stands, oil = STANDS.get(row.material or "silicone", STANDS["silicone"])
+    # A hose of no hose's material: the tube's was meant, and its coupler is silicone
+    of = row.material if row.material in STANDS else "silicone"
+    stands, oil = STANDS[of]
     if row.temperature > stands:
         yield JointFinding(
             row.key,
@@ -317,7 +319,7 @@ def hoses_in_heat(row: Row) -> Iterator[JointFinding]:
             message(
                 "“{name}” sees {gas}, and {material} stands {stands}",
                 gas=Figure(row.temperature, "temperature"),
-                material=row.material or "silicone",
+                material=message(NAMES[of].in_a_sentence),
                 stands=Figure(stands, "temperature"),
                 **_name(row),
             ),

@@ -19,6 +19,7 @@ from zarvik.core.joints.flanges import Pattern, bores_meet
 from zarvik.core.joints.gaskets import STUFFS
 from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHED, end_force, screw_torque
 from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
+from zarvik.core.materials.table import NAMES
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.connections.register import plate_of, register
 from zarvik.project.document.document import Project
@@ -147,7 +148,7 @@ def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
             tr(r.SIDES[x.side]),
             _length(x.bore, units),
             *_signal(x, units),
-            tr(x.material or "–"),
+            tr(NAMES[x.material].title) if x.material else "–",
             tr(r.STATES[x.state]),
             x.note,
         )
@@ -360,7 +361,7 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         elif x.kind in (r.BUNG, r.SENSOR) and x.thread:
             count[(tr_format("Boss {0}", x.thread), "")] += 1
         elif x.kind in (r.HOSE, r.LINE):
-            count[(tr_format("Hose of {0}", tr(x.material or "silicone")), size)] += 1
+            count[(tr(NAMES[x.material or "silicone"].title), size)] += 1
     lines = tuple((str(n), what, size if size != "–" else "") for (what, size), n in sorted(count.items()))
     return Listing(
         key="shopping",

@@ -86,7 +86,7 @@ class Noted(Part):
     clamp: Annotated[str, _choice("Clamp", {"": "As usual"} | {k: c.title for k, c in CLAMPS.items()})] = ""
     bead: Annotated[str, _choice("Bead", {"": "As usual"} | _YES)] = ""
     oily: Annotated[str, _choice("Sees oil", {"": "As usual"} | _YES)] = ""
-    material: Annotated[str, _choice("Of", _MATERIALS)] = ""
+    material: Annotated[str, _choice("Material", _MATERIALS)] = ""
     torque: Annotated[Quantity, _TORQUE] = _TORQUE("0 N·m")
     state: Annotated[str, _choice("State", r.STATES)] = r.OPEN
     engaged: Annotated[Quantity, _ENGAGED] = _ENGAGED("0 mm")
