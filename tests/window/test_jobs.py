@@ -265,7 +265,8 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
             window.show_bench(bench)
             assert settle(window)
             window.turn_theme()
-            pause(20)
+            while not window.updatesEnabled():  # one part after the other
+                pause(5)
             other = inks(LIGHT if window.theme == "dark" else DARK)
             mine = inks(DARK if window.theme == "dark" else LIGHT)
             for label in window.findChildren(QLabel):

@@ -173,7 +173,7 @@ def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
 def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     """From nothing: injectors as they are sold, a restrictor, a runner; what comes of them stands beside, with its way out."""
     bench = bench_of(window, SUPPLY)
-    page = bench.entries[SUPPLY]
+    page = bench.entries(SUPPLY)
     assert "Enter what you have" in page.nothing.text() and not page.judged.found
     rest(window)
     # What it needs stands there before anything is entered, and what is entered is judged.
@@ -192,14 +192,14 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
 
 
 def fields_of(bench: RegisterBench, page: str) -> dict[str, QuantityField | QComboBox | WordsField]:
-    return {place: field for form in bench.entries[page].forms for place, field in form.fields.items()}
+    return {place: field for form in bench.entries(page).forms for place, field in form.fields.items()}
 
 
 def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     """A meter that ends, openings of callipers in millimetres and inches, runners that ring: pictures and words follow; nonsense is
     refused and what stood stays; a verdict's entry leads to its field."""
     bench = bench_of(window, INTAKE)
-    page, fields = bench.entries[INTAKE], fields_of(bench, INTAKE)
+    page, fields = bench.entries(INTAKE), fields_of(bench, INTAKE)
     assert isinstance(page, IntakePage) and len(page.chart.found) == 13 and page.openings.isVisible()
     kind = fields["meter.kind"]
     assert isinstance(kind, QComboBox)
@@ -232,7 +232,7 @@ def test_intake_is_typed_and_seen(window: MainWindow) -> None:
 def test_cooling_is_typed_and_seen(window: MainWindow) -> None:
     """A radiator as a tape gives it: the curve over road speed rises, the spot is where the build is; without one there is a sentence."""
     bench = bench_of(window, COOLING)
-    page, fields = bench.entries[COOLING], fields_of(bench, COOLING)
+    page, fields = bench.entries(COOLING), fields_of(bench, COOLING)
     assert isinstance(page, CoolingPage)
     assert page.chart.isVisible() and page.chart.curves[0].ys == tuple(sorted(page.chart.curves[0].ys))
     before = page.chart.curves[0].ys

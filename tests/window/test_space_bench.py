@@ -196,7 +196,7 @@ def test_entries_of_space(window: MainWindow) -> None:
     """An address opens its page; a verdict its run; a piece is put in, moved, taken out; what does not count is hidden."""
     bench = space(window)
     window.desk.go_to_place("space.head.fall")
-    assert bench.stack.currentWidget() is bench._widgets[HEAD]
+    assert bench.stack.currentWidget() is bench.stack.page(HEAD)
     high = next(form for form in bench.forms if "space.head.high" in form.fields)
     assert high.fields["space.head.high"].isHidden()
     window.desk.edit("space.head.port", "oval")

@@ -148,7 +148,7 @@ def test_the_finder_knows_the_words_of_builders(window: MainWindow) -> None:
     window.show_bench("charge_pipes")
     open_finder(window)
     for said, wanted in WORDS_OF_BUILDERS:
-        window.finder._search(said)
+        window.finder._typed(said)
         assert any(wanted in thing.words for thing in window.finder.found), (said, [t.words for t in window.finder.found][:8])
     window.finder.leave()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import json
 from functools import lru_cache
 from importlib import resources
 
@@ -97,6 +98,12 @@ def demo_text(name: str) -> str:
     """The file of a demo project as it ships."""
     path = resources.files("zarvik.data") / "demo" / f"{name}{SUFFIX}"
     return path.read_text("utf-8")
+
+
+def demo_words(name: str) -> tuple[str, str]:
+    """What a demo project is called and its note, without reading the rest of it."""
+    tree = json.loads(demo_text(name))
+    return tree["name"], tree["note"]
 
 
 def fresh() -> Project:

@@ -62,13 +62,20 @@ def rings(run: Sequence[Placed], *, arc: float = ARC) -> RingMesh:
         skip = int(bool(middles and np.abs(middles[-1][-1] - middle[0]).max() < 1e-9 and abs(inners[-1][-1] - inner[0]) < 1e-9))
         middles.append(middle[skip:])
         xs.append(own[skip:])
-        ys.append(np.cross(along, own)[skip:])
+        ys.append(_across(along, own)[skip:])
         inners.append(inner[skip:])
         outers.append(inner[skip:] + s.wall)
     if not middles:
         none = np.zeros((0, 3))
         return RingMesh(none, none, none, np.zeros(0), np.zeros(0))
     return RingMesh(*(np.concatenate(part) for part in (middles, xs, ys, inners, outers)))
+
+
+def _across(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    # The product row by row; the library's own spends ten times as long on finding out which axis is meant.
+    return np.column_stack(
+        (a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1], a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0])
+    )
 
 
 @lru_cache(256)

@@ -12,6 +12,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 from zarvik.window.benches.bench import Bench, Entry
 from zarvik.window.desk import Desk
+from zarvik.window.theme.style import put_on, undressed
 
 
 def _kept(project: Project) -> str:
@@ -203,3 +204,15 @@ class Benches(Mapping[str, Bench]):
     def made(self, key: str) -> bool:
         """Has somebody asked for this one?"""
         return key in self._made
+
+    def make_next(self) -> bool:
+        """Make or dress a bench, or a page of one, that nobody has asked for yet; False when there is none."""
+        for bench in self._made.values():
+            naked = next(undressed(bench), None)
+            if naked is not None:
+                put_on(naked)
+                return True
+            if bench.make_next():
+                return True
+        key = next((key for key in self._entries if key not in self._made), None)
+        return key is not None and self[key] is not None

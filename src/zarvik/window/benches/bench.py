@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Protocol
 
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QSize
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.document.document import Project
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form
+from zarvik.window.theme.style import Pages, panel
 
 
 class Bench(QWidget):
@@ -24,8 +25,7 @@ class Bench(QWidget):
         super().__init__(desk.home)
         self.desk = desk
         self.behind = True
-        self.setObjectName("bench")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        panel(self)
         for signal, refresh in (
             (desk.document_changed, self.refresh_document),
             (desk.result_changed, self.refresh_result),
@@ -59,9 +59,23 @@ class Bench(QWidget):
         """Another engine speed is shown."""
 
     def places(self) -> Iterator[str]:
-        """Places of the document that this bench shows."""
+        """Places of the document that this bench shows on the pages that are made."""
         for form in self.findChildren(Form):
             yield from form.fields
+
+    def make_next(self) -> bool:
+        """Make one of the pages that nobody has turned to yet; False when there is none."""
+        return any(pages.make_next() for pages in self.findChildren(Pages))
+
+    def unmade(self) -> list[str]:
+        """Keys of the pages that nobody has turned to yet."""
+        return [key for pages in self.findChildren(Pages) for key in pages.unmade()]
+
+    def forms_of_all_pages(self) -> list[Form]:
+        """Those of pages that nobody has turned to yet as well."""
+        while self.make_next():
+            pass
+        return self.findChildren(Form)
 
     def settle(self) -> None:
         """What is drawn in the background is there: for a picture of the window."""
@@ -75,11 +89,11 @@ class Bench(QWidget):
 
     def opens(self, place: str) -> bool:
         """Can this bench show the entry at `place`?"""
-        return any(place in form.fields for form in self.findChildren(Form))
+        return any(place in form.fields for form in self.forms_of_all_pages())
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry, None while it is not shown."""
-        found = (form.fields.get(place) for form in self.findChildren(Form))
+        found = (form.fields.get(place) for form in self.forms_of_all_pages())
         return next((field for field in found if field is not None), None)
 
     def refresh(self) -> None:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import time
 import unicodedata
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -17,6 +18,7 @@ from zarvik.window.parts.overlay import in_sight
 from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 60
+SLICE = 0.012  # s of gathering at a stretch
 
 
 @dataclass(frozen=True)
@@ -54,11 +56,12 @@ def rank(query: str, thing: Thing) -> int | None:
 class Finder(QFrame):
     """A field and a list over the window; Escape goes, Enter does, up and down choose."""
 
-    def __init__(self, parent: QWidget, things: Callable[[], Iterable[Thing]]) -> None:
+    def __init__(self, parent: QWidget, things: Callable[[], Iterator[Thing]]) -> None:
         super().__init__(parent)
         self.setObjectName("over")
         self._things = things
         self._all: list[Thing] = []
+        self._coming: Iterator[Thing] = iter(())
         self.found: list[Thing] = []
         self._back: QWidget | None = None
         column = QVBoxLayout(self)
@@ -68,7 +71,7 @@ class Finder(QFrame):
         self.field.setObjectName("find")
         self.field.setPlaceholderText(tr("Find a command, an entry, a piece, a number…"))
         self.field.setAccessibleName(tr("Find anything"))
-        self.field.textChanged.connect(self._search)
+        self.field.textEdited.connect(self._typed)
         self.field.installEventFilter(self)
         column.addWidget(self.field)
         self.list = QListWidget()
@@ -85,7 +88,8 @@ class Finder(QFrame):
         """Show it over the window, empty."""
         window = self.parentWidget()
         self._back = window.window().focusWidget() if window is not None else None
-        self._all = list(self._things())
+        self._all, self._coming = [], self._things()
+        self._gather()
         if window is not None:
             seen = in_sight(window)
             wide, tall = min(620, seen.width() - 80), min(470, seen.height() - 90)
@@ -99,10 +103,25 @@ class Finder(QFrame):
     def gather(self) -> None:
         """There is more to be found than when it was opened."""
         if self.isVisible():
-            self._all = list(self._things())
+            self._all, self._coming = [], self._things()
+            self._gather()
+
+    def _gather(self) -> None:
+        # A little at a time: whoever types does not wait for the names of all entries.
+        end = time.perf_counter() + SLICE
+        for thing in self._coming:
+            self._all.append(thing)
+            if time.perf_counter() > end:
+                QTimer.singleShot(0, self, self._gather)
+                return
+        if self.isVisible():
             row = self.list.currentRow()
             self._search(self.field.text())
             self.list.setCurrentRow(min(row, len(self.found) - 1))
+
+    def _typed(self, query: str) -> None:
+        self._all.extend(self._coming)
+        self._search(query)
 
     def leave(self) -> None:
         """Hide it and give the focus back."""

@@ -9,7 +9,7 @@ from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
-    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -57,7 +56,7 @@ from zarvik.workspace.job_store import DONE, Job, JobResult
 from zarvik.workspace.jobs import NAMED, sheets_named
 from zarvik.workspace.session import Session
 
-AHEAD = 150  # ms between benches that are made before somebody asks for them
+AHEAD = 50  # ms between benches and pages that are made before somebody asks for them
 LEAST = (1120, 700)  # px in which everything has its room
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
 
@@ -98,7 +97,7 @@ class MainWindow(FileWork):
         self.frame.setWidgetResizable(True)
         self.frame.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.frame.setWidget(Sheet(body))
-        self.pages = QStackedWidget()
+        self.pages = style.Pages()
         self.pages.addWidget(self.frame)
         # Above the first page too: that is what one sees after a crash.
         self.recovery = QWidget()
@@ -114,14 +113,14 @@ class MainWindow(FileWork):
         self._notice_timer = QTimer(self)
         self._notice_timer.setSingleShot(True)
         self._notice_timer.timeout.connect(self.notice.hide)
-        whole = QWidget()
-        above = QVBoxLayout(whole)
+        self.whole = QWidget()
+        above = QVBoxLayout(self.whole)
         above.setContentsMargins(0, 0, 0, 0)
         above.setSpacing(1)
         above.addWidget(self.recovery)
         above.addWidget(self.notice)
         above.addWidget(self.pages, 1)
-        self.setCentralWidget(whole)
+        self.setCentralWidget(self.whole)
         self.setMinimumSize(640, 400)
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
@@ -135,7 +134,7 @@ class MainWindow(FileWork):
         row.setSpacing(1)
         self.rail = Rail(self.desk, BENCHES)
         row.addWidget(self.rail)
-        self.stack = QStackedWidget()
+        self.stack = style.Pages()
         self.benches = Benches(self.desk, self.stack)
         row.addWidget(self.stack, 1)
         self.side = SidePanel(self.desk)
@@ -252,18 +251,23 @@ class MainWindow(FileWork):
         return header
 
     def build_ahead(self) -> None:
-        """Make the benches that nobody has opened yet, one whenever the window has nothing to do for a moment."""
-        key = next((key for key in self.benches if not self.benches.made(key)), None)
-        if key is not None:
-            QTimer.singleShot(AHEAD, self, partial(self._build, key))
+        """Make the benches and pages that nobody has opened yet, one whenever the window has nothing to do for a moment."""
+        QTimer.singleShot(AHEAD, self, self._build)
 
-    def _build(self, key: str) -> None:
+    def _build(self) -> None:
         # A hand that types is not kept waiting, but for what it is looking for.
         typing = QApplication.focusWidget()
-        if not isinstance(typing, QLineEdit) or typing is self.finder.field:
-            self.benches.get(key)
+        if isinstance(typing, QLineEdit) and typing is not self.finder.field:
+            self.build_ahead()
+        elif self.benches.make_next():
             self.finder.gather()
-        self.build_ahead()
+            self.build_ahead()
+        elif "start" not in vars(self):
+            self.start.hide()  # made, and not shown
+            self.build_ahead()
+        else:
+            self.start.make_others()
+            style.dress(self.start)
 
     def _find(self) -> None:
         """Everything that can be found; the numbers of the point are named in the background."""
@@ -481,7 +485,7 @@ class MainWindow(FileWork):
             bench = self.benches[key]
             for words, act in bench.commands():
                 yield Thing(words, "command", partial(self._on_bench, key, act))
-            for place in bench.places():
+            for place in list(bench.places()):
                 title = self.desk.title_of(place, edits.get(project, place))
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
         for run in runs_of(project):
@@ -525,11 +529,28 @@ class MainWindow(FileWork):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             style.apply(app, name)
+        if self.isVisible():
+            self.setUpdatesEnabled(False)
+            self._dress_next()
+
+    def _dress_next(self) -> None:
+        # One part at a time, so that the window hears what is done to it; it is painted when all of them are dressed.
+        naked = next(style.undressed(self.whole), None)
+        if naked is not None:
+            style.put_on(naked)
+            QTimer.singleShot(0, self, self._dress_next)
+            return
+        self.setUpdatesEnabled(True)
         for widget in self.findChildren(QWidget):
             stale = getattr(widget, "stale", None)
             if stale is not None:
                 stale()
             widget.update()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What is seen wears the theme."""
+        style.dress(self.whole)
+        super().showEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """The pressure run takes its share of a tall window."""

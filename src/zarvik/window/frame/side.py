@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk, OtherDesign
@@ -11,6 +10,7 @@ from zarvik.window.frame.calculation_panel import WorkingPanel
 from zarvik.window.frame.checks_panel import WIDTH, VerdictPanel
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.uncertainty_panel import KnownPanel
+from zarvik.window.theme.style import Pages, panel
 
 TITLES = (("verdict", "Verdict"), ("working", "Working"), ("known", "Known"), ("steps", "Steps"))
 
@@ -20,8 +20,7 @@ class SidePanel(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        panel(self)
         self.setFixedWidth(WIDTH)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -29,7 +28,7 @@ class SidePanel(QWidget):
         row = QHBoxLayout()
         row.setContentsMargins(8, 6, 8, 0)
         row.setSpacing(4)
-        self.stack = QStackedWidget()
+        self.stack = Pages(self)
         self.verdict = VerdictPanel(desk)
         self.working = WorkingPanel(desk)
         self.known = KnownPanel(desk)

@@ -102,10 +102,11 @@ class StartPage(QScrollArea):
         row.setSpacing(44)
         row.addStretch(1)
         row.addLayout(self._new_build(), 0)
-        row.addLayout(self._others(), 0)
+        self._list = QVBoxLayout()
+        self._beside = QVBoxLayout()
+        row.addLayout(self._beside, 0)
         row.addStretch(1)
         self.setWidget(inside)
-        self.refresh()
 
     # ---- a new build ------------------------------------------------------------------------------
     def _new_build(self) -> QVBoxLayout:
@@ -303,11 +304,13 @@ class StartPage(QScrollArea):
         self.fault.show()
 
     # ---- what is there already -------------------------------------------------------------------
-    def _others(self) -> QVBoxLayout:
-        column = QVBoxLayout()
+    def make_others(self) -> None:
+        """The column on the right, where it is not there yet: it is no part of a new build."""
+        column = self._beside
+        if column.count():
+            return
         column.setSpacing(8)
         column.addWidget(heading(tr("Recent projects")))
-        self._list = QVBoxLayout()
         self._list.setSpacing(4)
         column.addLayout(self._list)
         other = QPushButton(tr("Open file…"))
@@ -316,11 +319,11 @@ class StartPage(QScrollArea):
         column.addSpacing(22)
         column.addWidget(heading(tr("Demos (invented)")))
         for name in shipped.demo_names():
-            project = shipped.demo(name)
-            button = QPushButton(project.name)
+            title, note = shipped.demo_words(name)
+            button = QPushButton(title)
             button.setFixedWidth(110)
             button.clicked.connect(partial(self.demo.emit, name))
-            words = Paragraph(project.note.removeprefix("Invented demo: "), soft=True)
+            words = Paragraph(note.removeprefix("Invented demo: "), soft=True)
             words.setFixedWidth(330)
             row = QHBoxLayout()
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
@@ -328,10 +331,10 @@ class StartPage(QScrollArea):
             row.addStretch(1)
             column.addLayout(row)
         column.addStretch(1)
-        return column
 
     def refresh(self) -> None:
         """The recent projects as they are now."""
+        self.make_others()
         while self._list.count():
             item = self._list.takeAt(0)
             widget = item.widget() if item is not None else None

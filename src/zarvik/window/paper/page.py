@@ -14,7 +14,7 @@ from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
-from zarvik.window.paper.sheet import TALL, WIDE, foot, head
+from zarvik.window.paper.sheet import TALL, WIDE, Paper, foot, head
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
@@ -28,8 +28,8 @@ def write(desk: Desk, path: str, charts: Sequence[Callable[[Desk], Any]]) -> str
     return sheet.write(desk, path, partial(_draw, charts))
 
 
-def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: None) -> None:
-    """Draw the design; `more` begins another sheet when the verdicts need one."""
+def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter, paper: Paper) -> None:
+    """Draw the design, on more than one sheet when the verdicts need it."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     head(desk, painter)
     run = PressureRun(desk)
@@ -40,6 +40,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     run.draw(painter)
     painter.restore()
     run.deleteLater()
+    paper.rest()
     top = 36.0 + HEIGHT + 10
     decided = _decided(desk)
     tall = TALL - top - 40 - (17.0 * len(decided) if decided else 0.0)
@@ -52,6 +53,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
         drawn.draw(painter)
         painter.restore()
         drawn.deleteLater()
+        paper.rest()
     painter.setFont(font(12))
     painter.setPen(QColor(palette.current().ink))
     for number, line in enumerate(decided):
@@ -59,7 +61,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), _told(desk))
     while rest:
         foot(painter)
-        more()
+        paper.more()
         head(desk, painter)
         left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
         rest = left if len(left) < len(rest) else []

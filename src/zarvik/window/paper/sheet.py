@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QMarginsF, QPointF, QRectF, Qt
+from PySide6.QtCore import QBuffer, QCoreApplication, QEventLoop, QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from zarvik.formats.atomic_writer import FileError, write_bytes
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.disk_work import beside
 from zarvik.window.parts.wrapping import fitting
 from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
@@ -23,44 +25,66 @@ CAUTION = (
 )
 
 
-# What draws sheets: the desk, a painter in units of the sheet, and what begins another one
-Sheet = Callable[[Desk, QPainter, Callable[[], object]], None]
+@dataclass(frozen=True)
+class Paper:
+    """What sheets are drawn on: `more` begins another one; `rest`, between two parts of a drawing, lets the window paint and hear."""
+
+    more: Callable[[], object]
+    rest: Callable[[], object] = lambda: None
+
+
+# What draws sheets: the desk, a painter in units of the sheet, and the paper
+Sheet = Callable[[Desk, QPainter, Paper], None]
 
 
 def write(desk: Desk, path: str, draw: Sheet) -> str:
     """Write what `draw` puts on sheets as PDF (A4 across); returns a sentence when it cannot be written, else
     nothing."""
     before = palette.current().name
-    try:
-        # Paper is white: the page is drawn in the light theme whatever the screen shows.
-        palette.use("paper")
-        data = QBuffer()
-        data.open(QBuffer.OpenModeFlag.WriteOnly)
-        writer = QPdfWriter(data)
-        writer.setTitle(desk.project.name)
-        writer.setCreator("Zarvik")
-        writer.setPageLayout(
-            QPageLayout(
-                QPageSize(QPageSize.PageSizeId.A4),
-                QPageLayout.Orientation.Landscape,
-                QMarginsF(10, 10, 10, 10),
-                QPageLayout.Unit.Millimeter,
-            )
+    data = QBuffer()
+    data.open(QBuffer.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(data)
+    writer.setTitle(desk.project.name)
+    writer.setCreator("Zarvik")
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter
         )
-        writer.setResolution(300)
-        painter = QPainter(writer)
-        scale = writer.width() / WIDE
-        painter.scale(scale, scale)
-        try:
-            draw(desk, painter, writer.newPage)
-        finally:
-            painter.end()
-        write_bytes(bytes(data.data().data()), Path(path))
-        return ""
-    except FileError as error:
-        return str(error)
+    )
+    writer.setResolution(300)
+    painter = QPainter(writer)
+    scale = writer.width() / WIDE
+    painter.scale(scale, scale)
+
+    def rest() -> None:
+        palette.use(before)
+        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        palette.use("paper")
+
+    def more() -> None:
+        rest()
+        writer.newPage()
+
+    # Paper is white: the page is drawn in the light theme whatever the screen shows.
+    palette.use("paper")
+    try:
+        draw(desk, painter, Paper(more, rest))
+    except BaseException:
+        painter.end()
+        raise
     finally:
         palette.use(before)
+
+    def finish() -> None:
+        # To pack the page takes as long as to draw it.
+        painter.end()
+        write_bytes(bytes(data.data().data()), Path(path))
+
+    try:
+        beside(finish)
+    except FileError as error:
+        return str(error)
+    return ""
 
 
 def head(desk: Desk, painter: QPainter) -> None:

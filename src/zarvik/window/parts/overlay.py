@@ -10,6 +10,7 @@ from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.theme.style import dress
 
 
 def in_sight(widget: QWidget) -> QRect:
@@ -47,6 +48,7 @@ class Overlay(QFrame):
         parent = self.parentWidget()
         if parent is not None:
             self.setGeometry(parent.rect().adjusted(left, top, -right, -bottom))
+        dress(self)
         self.show()
         self.raise_()
         first.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -15,6 +15,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
 from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.theme.style import dress
 
 
 class Bubble(QLabel):
@@ -32,6 +33,7 @@ class Bubble(QLabel):
         window = field.window()
         if self.parentWidget() is not window:
             self.setParent(window)
+        dress(self)
         self.setText(text)
         self.setFixedWidth(min(320, window.width() - 20))
         self.adjustSize()

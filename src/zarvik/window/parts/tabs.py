@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
+from zarvik.window.theme.style import Pages
 
 
 def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton]]:
@@ -18,7 +19,7 @@ def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], ob
     group = QButtonGroup(owner)
     buttons: dict[str, QToolButton] = {}
     for key, title in pages.items():
-        button = QToolButton()
+        button = QToolButton(owner)
         button.setText(tr(title))
         button.setCheckable(True)
         button.clicked.connect(partial(turn, key))
@@ -29,9 +30,7 @@ def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], ob
     return row, buttons
 
 
-def paged(
-    owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]
-) -> tuple[QHBoxLayout, dict[str, QToolButton], QStackedWidget]:
+def paged(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton], Pages]:
     """A whole bench of `pages` under their buttons: the row of buttons as `page_tabs` makes it, the buttons, and the stack below
     them."""
     layout = QVBoxLayout(owner)
@@ -39,6 +38,6 @@ def paged(
     layout.setSpacing(6)
     row, buttons = page_tabs(owner, pages, turn)
     layout.addLayout(row)
-    stack = QStackedWidget()
+    stack = Pages(owner)
     layout.addWidget(stack, 1)
     return row, buttons, stack

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QStackedWidget, QToolTip, QWidget
 
-from zarvik.window.theme.palette import Palette, use
+from zarvik.window.theme.palette import THEMES, Palette, use
 
 FAMILY = "Zarvik Sans"
 STRONG = "Zarvik Sans SemiBold"
@@ -28,7 +30,7 @@ def icon(name: str) -> QIcon:
     return QIcon(str(resources.files("zarvik.window.theme") / "icons" / f"{name}.svg"))
 
 
-IN_FORCE, STYLED = "zarvik-theme", "zarvik-style"
+WORN, STYLED = "zarvik-theme", "zarvik-style"
 
 
 @lru_cache(64)
@@ -39,20 +41,62 @@ def font(size: int = BASE, *, strong: bool = False) -> QFont:
     return found
 
 
+class Pages(QStackedWidget):
+    """Pages of which only those that have been seen wear the sheet of the theme: each is dressed when it is turned to. A page that is
+    `offer`ed is made when it is first asked for."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._offered: dict[str, Callable[[], QWidget]] = {}
+        self._made: dict[str, QWidget] = {}
+
+    def offer(self, pages: Mapping[str, Callable[[], QWidget]]) -> None:
+        """Pages by their keys, and what makes each."""
+        self._offered.update(pages)
+
+    def page(self, key: str) -> QWidget:
+        """A page that was offered."""
+        if key not in self._made:
+            self._made[key] = self._offered[key]()
+            self.addWidget(self._made[key])
+        return self._made[key]
+
+    def make_next(self) -> bool:
+        """Make or dress one of the pages that nobody has asked for yet; False when there is none."""
+        found = self.unmade()
+        if found:
+            self.page(found[0])
+            return True
+        naked = next((bare for page in self._made.values() for bare in undressed(page)), None)
+        if naked is not None:
+            put_on(naked)
+        return naked is not None
+
+    def unmade(self) -> list[str]:
+        """Keys of the pages that nobody has asked for yet."""
+        return [key for key in self._offered if key not in self._made]
+
+    def turn(self, key: str) -> None:
+        """Turn to a page that was offered."""
+        self.setCurrentWidget(self.page(key))
+
+    def setCurrentWidget(self, page: QWidget) -> None:
+        """Turn to a page."""
+        if self.isVisible():
+            dress(page)
+        super().setCurrentWidget(page)
+
+
 def apply(app: QApplication, name: str) -> Palette:
-    """Put the theme `name` in force for the whole program."""
+    """Put the theme `name` in force for the whole program: colours and font. Its sheet is put on by `dress`."""
     p = use(name)
-    # A sheet that is put on again has every widget polished anew.
-    if app.property(IN_FORCE) == name:
-        return p
-    app.setProperty(IN_FORCE, name)
-    # Colour of ink and font come from the application: a rule for every widget would have each of them
-    # set anew when the theme turns.
     if not app.property(STYLED):
-        # With a style sheet in force its name is not told any more, and to set it takes as long as the sheet.
         app.setStyle("Fusion")
         app.setProperty(STYLED, True)
-    app.setFont(font())
+        app.setFont(font())
+    if app.property(WORN) == name:
+        return p
+    app.setProperty(WORN, name)
     roles = QPalette()
     for role, code in (
         (QPalette.ColorRole.Window, p.ground),
@@ -64,25 +108,76 @@ def apply(app: QApplication, name: str) -> Palette:
         (QPalette.ColorRole.ButtonText, p.ink),
         (QPalette.ColorRole.Highlight, p.accent),
         (QPalette.ColorRole.HighlightedText, p.accent_ink),
-        (QPalette.ColorRole.ToolTipBase, p.panel),
+        (QPalette.ColorRole.ToolTipBase, p.raised),
         (QPalette.ColorRole.ToolTipText, p.ink),
         (QPalette.ColorRole.PlaceholderText, p.soft),
     ):
         roles.setColor(role, QColor(code))
-    # A sheet that takes the place of another one has every widget find its rules twice: without the old
-    # one it takes a sixth of the time.
-    app.setStyleSheet("")
     app.setPalette(roles)
-    app.setStyleSheet(sheet(p))
+    QToolTip.setPalette(roles)
     return p
 
 
+def _in_force() -> str:
+    app = QApplication.instance()
+    return str(app.property(WORN)) if app is not None else ""
+
+
+def undressed(widget: QWidget) -> Iterator[QWidget]:
+    """The widgets in `widget`, or itself, that have to put on the sheet of the theme in force: all but pages that are not shown."""
+    above = widget.parentWidget()
+    while above is not None and not above.property(WORN):
+        above = above.parentWidget()
+    if above is None:
+        yield from _undressed(widget, _in_force())
+
+
+def _undressed(widget: QWidget, name: str) -> Iterator[QWidget]:
+    if isinstance(widget, Pages):
+        page = widget.currentWidget()
+        if page is not None:
+            yield from _undressed(page, name)
+    elif widget.property(WORN) == name:
+        return
+    elif widget.findChild(Pages) is not None:
+        for child in widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+            yield from _undressed(child, name)
+    else:
+        yield widget
+
+
+def put_on(widget: QWidget) -> None:
+    """The sheet of the theme in force on a widget and all that is in it."""
+    name = _in_force()
+    if widget.property(WORN):
+        # A sheet that takes the place of another one has every widget find its rules twice: without the old one it takes half the time.
+        widget.setStyleSheet("")
+    widget.setProperty(WORN, name)
+    widget.setStyleSheet(sheet(THEMES[name]))
+
+
+def dress(widget: QWidget) -> None:
+    """Put the sheet of the theme in force on `widget` and all that is in it, but for pages that are not shown.
+
+    One sheet for the whole program would be worked through for every widget that is made, at each place it is put into, and again for all
+    pages when the theme turns."""
+    for found in undressed(widget):
+        put_on(found)
+
+
+def panel(widget: QWidget) -> None:
+    """The ground of a panel, for a widget that wears no sheet itself because it holds pages."""
+    widget.setBackgroundRole(QPalette.ColorRole.AlternateBase)
+    widget.setAutoFillBackground(True)
+
+
+@lru_cache(4)
 def sheet(p: Palette) -> str:
     """The style sheet of a palette."""
     icons = Path(str(resources.files("zarvik.window.theme"))) / "icons"
     return f"""
-QMainWindow, QWidget#body {{ background: {p.ground}; }}
-QWidget#panel, QScrollArea#panel, QWidget#bench {{ background: {p.panel}; }}
+QWidget#body {{ background: {p.ground}; }}
+QWidget#panel, QScrollArea#panel {{ background: {p.panel}; }}
 QScrollArea {{ border: 0; background: transparent; }}
 QScrollArea > QWidget > QWidget {{ background: transparent; }}
 QLabel#title {{ font-family: "{STRONG}"; font-size: 20px; }}
@@ -147,5 +242,4 @@ QScrollBar::handle:horizontal {{ background: {p.line}; border-radius: 4px; min-w
 QAbstractScrollArea::corner {{ background: transparent; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
 """

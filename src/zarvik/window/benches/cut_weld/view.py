@@ -65,9 +65,8 @@ class WorkshopBench(Bench):
             menu.addAction(tr(words), partial(self.save, what)).setToolTip(plain_tip(tr(tip)))
         self.saving.setMenu(menu)
         head.addWidget(self.saving)
-        self._widgets = {LIST: self._list(), STOCK: self._stock(), DRAWINGS: self._drawings()}
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.page = LIST
+        self.stack.offer({LIST: self._list, STOCK: self._stock, DRAWINGS: self._drawings})
         self.found: CutList | None = None
         self._shown: dict[str, JobResult] = {}
         self.sheets: list[Drawing] = []
@@ -158,7 +157,8 @@ class WorkshopBench(Bench):
     def show_page(self, key: str) -> None:
         """One of the pages."""
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.page = key
+        self.stack.turn(key)
         if self.isVisible():
             self.refresh_document()
 
@@ -166,12 +166,11 @@ class WorkshopBench(Bench):
 
     def refresh_document(self) -> None:
         """The page that is shown follows the document."""
-        shown = self.stack.currentWidget()
-        if shown is self._widgets[LIST]:
+        if self.page == LIST:
             self._take(self.desk.ask(cuts_of(self.desk.project)))
-        elif shown is self._widgets[STOCK]:
+        elif self.page == STOCK:
             self._fill_stock(self.desk.project)
-        elif shown is self._widgets[DRAWINGS]:
+        elif self.page == DRAWINGS:
             self._take(self.desk.ask(sheets_of(self.desk.project)))
 
     def _hear(self, reply: JobResult) -> None:

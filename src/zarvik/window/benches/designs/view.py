@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.designs import WISHES, Design, Designs
 from zarvik.project.designs.wording import WISHED
@@ -21,6 +21,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.side import side_column
+from zarvik.window.theme.style import Pages
 from zarvik.workspace.job_store import CANCELLED, DONE, PART, JobResult
 from zarvik.workspace.jobs import DESIGNS, designs_of
 
@@ -60,15 +61,19 @@ class DesignsBench(Bench):
         self.go.clicked.connect(lambda: self.search())
         head.addWidget(self.go)
         layout.addLayout(head)
-        self.stack = QStackedWidget(self)
+        self.stack = Pages(self)
         layout.addWidget(self.stack, 1)
-        self.prices = PricesPage(self.stack, desk)
-        self._widgets = {ASKED: self._asked(), FOUND: self._found(), PRICES: self.prices}
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.stack.offer({ASKED: self._asked, FOUND: self._found, PRICES: partial(PricesPage, self.stack, desk)})
         desk.told.connect(self._hear)
         self.page = ASKED
         self.show_page(ASKED)
+
+    @property
+    def prices(self) -> PricesPage:
+        """The page of prices."""
+        page = self.stack.page(PRICES)
+        assert isinstance(page, PricesPage)
+        return page
 
     @staticmethod
     def _tab(row: QHBoxLayout, group: QButtonGroup, title: str, act: Callable[[], object]) -> QToolButton:
@@ -185,7 +190,7 @@ class DesignsBench(Bench):
         """Turn to a page."""
         self.page = key
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.stack.turn(key)
         self.refresh_document()
         if key == FOUND:
             self._draw()

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.benches.bench import Bench
@@ -22,7 +22,7 @@ from zarvik.window.parts.table_field import TITLES, TableField
 from zarvik.window.parts.tabs import page_tabs
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import colour, current
-from zarvik.window.theme.style import font
+from zarvik.window.theme.style import Pages, font
 
 LOAD, PUMP = "load", "pump"
 PAGES = {LOAD: "Full load", PUMP: "Pump settings"}
@@ -168,11 +168,9 @@ class BriefBench(Bench):
         tabs.setContentsMargins(0, 0, 0, 0)
         self.head.setLayout(tabs)
         right.addWidget(self.head)
-        self.stack = QStackedWidget(self)
+        self.stack = Pages(self)
         right.addWidget(self.stack, 1)
-        self._widgets: dict[str, QWidget] = {LOAD: self._load(), PUMP: PumpSettings(desk)}
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.stack.offer({LOAD: self._load, PUMP: partial(PumpSettings, desk)})
         self.show_page(LOAD)
         layout.addLayout(right, 1)
 
@@ -194,7 +192,7 @@ class BriefBench(Bench):
     @property
     def pump(self) -> PumpSettings:
         """Settings of the pump."""
-        found = self._widgets[PUMP]
+        found = self.stack.page(PUMP)
         assert isinstance(found, PumpSettings)
         return found
 
@@ -202,7 +200,7 @@ class BriefBench(Bench):
         """Turn to the curves, or to the pump."""
         self.page = key
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.stack.turn(key)
         if key == PUMP and self.isVisible():
             self.pump.refresh()
 

@@ -42,6 +42,7 @@ from zarvik.workspace.jobs import HOLES, holes_of
 
 LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
 PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials"}
+ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, INTAKE: IntakePage, COOLING: CoolingPage}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
@@ -51,20 +52,8 @@ class RegisterBench(Bench):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         _, self.pages, self.stack = paged(self, PAGES, self.show_page)
-        self._widgets: dict[str, QWidget] = {
-            LINES: self._lines(),
-            LISTS: self._lists(),
-            LEAK: self._leak(),
-            MADE: MaterialsPage(self.stack, desk),
-        }
-        self.entries: dict[str, EntriesPage] = {
-            SUPPLY: SupplyPage(self.stack, desk),
-            INTAKE: IntakePage(self.stack, desk),
-            COOLING: CoolingPage(self.stack, desk),
-        }
-        self._widgets.update(self.entries)
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.stack.offer({LINES: self._lines, LISTS: self._lists, LEAK: self._leak, MADE: partial(MaterialsPage, self.stack, desk)})
+        self.stack.offer({key: partial(page, self.stack, desk) for key, page in ENTRIES.items()})
         self.listed: Listing | None = None
         desk.told.connect(self._hear)
         desk.verdicts_changed.connect(self._judged)
@@ -188,28 +177,34 @@ class RegisterBench(Bench):
     @property
     def made(self) -> MaterialsPage:
         """The page of materials."""
-        page = self._widgets[MADE]
+        page = self.stack.page(MADE)
         assert isinstance(page, MaterialsPage)
+        return page
+
+    def entries(self, key: str) -> EntriesPage:
+        """A page of entries."""
+        page = self.stack.page(key)
+        assert isinstance(page, EntriesPage)
         return page
 
     def show_page(self, key: str) -> None:
         """Turn to a page."""
         self.page = key
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.stack.turn(key)
         if self.isVisible():
             self.refresh_document()
 
     def refresh_document(self) -> None:
         """Lines and lists follow."""
-        self.state.setText(show.summary(register(self.desk.project)))
         if self.page == LINES:
+            self.state.setText(show.summary(register(self.desk.project)))
             self.needed.refresh()
             self._show_lines()
         elif self.page == LISTS:
             self._show_list()
-        elif self.page in self.entries:
-            self.entries[self.page].refresh()
+        elif self.page in ENTRIES:
+            self.entries(self.page).refresh()
         elif self.page == MADE:
             self.made.refresh()
         else:
@@ -243,8 +238,8 @@ class RegisterBench(Bench):
         """The test is judged with the answer."""
         if self.page == LEAK:
             self._show_verdict()
-        elif self.page in self.entries:
-            self.entries[self.page].refresh()
+        elif self.page in ENTRIES:
+            self.entries(self.page).refresh()
 
     def _show_verdict(self) -> None:
         answer = self.desk.answer
@@ -328,19 +323,12 @@ class RegisterBench(Bench):
 
     def opens(self, place: str) -> bool:
         """The leak test, and every line."""
-        forms = (self.form, self.made.form, *(form for page in self.entries.values() for form in page.forms))
-        return any(place in form.fields for form in forms) or place.partition(".")[0] == "registered"
+        return place.partition(".")[0] == "registered" or super().opens(place)
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page and line are turned to first."""
-        if place in self.form.fields:
-            self.show_page(LEAK)
-            return self.form.fields[place]
-        if place in self.made.form.fields:
-            self.show_page(MADE)
-            return self.made.form.fields[place]
-        for key, page in self.entries.items():
-            for form in page.forms:
+        for key in (LEAK, MADE, *ENTRIES):
+            for form in self.stack.page(key).findChildren(Form):
                 if place in form.fields:
                     self.show_page(key)
                     return form.fields[place]

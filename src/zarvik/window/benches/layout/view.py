@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.checks.layout import end_miss
 from zarvik.core.ducts.pieces import KINDS
@@ -31,6 +31,7 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
+from zarvik.window.theme.style import Pages
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
 from zarvik.workspace.jobs import FIT, PRIMARIES, fit_of, primaries_of
 
@@ -51,19 +52,19 @@ class SpaceBench(Bench):
         left.setSpacing(6)
         head, self.pages = page_tabs(self, PAGES, self.show_page)
         left.addLayout(head)
-        self.stack = QStackedWidget(self)
+        self.stack = Pages(self)
         self.stack.setFixedWidth(WIDE)
         left.addWidget(self.stack, 1)
         row.addLayout(left)
         self.forms: list[Form] = []
-        self._widgets = {
-            PIECES: self._pieces(),
-            PLACES: self._forms(show.PLACES),
-            HEAD: self._forms((("Exhaust side of the head", show.HEAD),)),
-            MAKING: self._forms((("How primaries are made", show.MAKING),)),
-        }
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.stack.offer(
+            {
+                PIECES: self._pieces,
+                PLACES: partial(self._forms, show.PLACES),
+                HEAD: partial(self._forms, (("Exhaust side of the head", show.HEAD),)),
+                MAKING: partial(self._forms, (("How primaries are made", show.MAKING),)),
+            }
+        )
         row.addLayout(self._picture(), 1)
         self.view.piece_chosen.connect(desk.choose_piece)
         desk.piece_chosen.connect(self._show_piece)
@@ -75,7 +76,7 @@ class SpaceBench(Bench):
     # Pages
 
     def _pieces(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -177,7 +178,8 @@ class SpaceBench(Bench):
     def show_page(self, key: str) -> None:
         """One of the pages on the left."""
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.stack.turn(key)
+        self._rows_that_count()
 
     # What is shown
 
@@ -254,6 +256,10 @@ class SpaceBench(Bench):
         for key, title in VIEW_TITLES.items():
             yield tr("Look at the engine: {0}").format(tr(title).lower()), partial(self.view.look, key)
         yield tr("Make the chosen run meet its end"), self._fit_run
+
+    def make_next(self) -> bool:
+        """The bodies of the picture too."""
+        return super().make_next() or self.view.take_ahead()
 
     def settle(self) -> None:
         """The picture, finely drawn."""

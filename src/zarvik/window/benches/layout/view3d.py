@@ -83,6 +83,13 @@ class SpaceView(QWidget):
             self.see_all()
         self._changed()
 
+    def take_ahead(self) -> bool:
+        """Have the bodies of a document before anybody looks; False when there are some."""
+        if self.layout_ is not None:
+            return False
+        self.take()
+        return True
+
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
         corners = [b.corners for b in self.bodies if not b.run.startswith("exhaust") or len(self.bodies) < 4]

@@ -228,7 +228,7 @@ class MeasuredWheels(Overlay):
     def _near(self, near: NearestTurbo, measured: Mapping[str, float]) -> str:
         """One turbo of the shelf beside what was measured: what fits, and by how much the rest does
         not."""
-        name = shipped.turbo_map(near.key).name
+        name = shipped.turbo_title(near.key)
         off = []
         for key in measured:
             if key not in near.off:

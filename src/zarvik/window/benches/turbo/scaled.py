@@ -73,7 +73,7 @@ class ScaledMap(Overlay):
         """Inducer in m: measured, of the shelf, else from the flow of the map."""
         if turbo.wheels is not None:
             return turbo.wheels.inducer.si
-        if turbo.id in shipped.turbo_names() and turbo.name == shipped.turbo_map(turbo.id).name:
+        if turbo.id in shipped.turbo_names() and turbo.name == shipped.turbo_title(turbo.id):
             return shipped.sizes(turbo.id)["inducer"]
         return openings(float(turbo.chart.lines[-1].flow[-1]))[0]
 

@@ -50,7 +50,7 @@ class TurboBench(Bench):
         menu.addAction(tr("From its wheels…"), self.measure)
         menu.addSeparator()
         for name in shipped.turbo_names():
-            title = shipped.turbo_map(name).name
+            title = shipped.turbo_title(name)
             menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)

@@ -54,10 +54,10 @@ def write(
     if not pages:
         return tr("There is nothing to write yet: look at one of the pages first")
 
-    def draw(desk: Desk, painter: QPainter, more: Callable[[], object]) -> None:
+    def draw(desk: Desk, painter: QPainter, paper: page.Paper) -> None:
         for number, body in enumerate(pages):
             if number:
-                more()
+                paper.more()
             page.head(desk, painter)
             body(painter)
             page.foot(painter)

@@ -51,9 +51,7 @@ class HotSideBench(Bench):
         self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
-        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds(), HEAT: self._heat(), TOW: self._tow()}
-        for widget in self._widgets.values():
-            self.stack.addWidget(widget)
+        self.stack.offer({GATE: self._gate, MANIFOLDS: self._manifolds, HEAT: self._heat, TOW: self._tow})
         self.control: Control | None = None
         self.schools: tuple[ManifoldType, ...] = ()
         self.around: HotSideReport | None = None
@@ -201,26 +199,29 @@ class HotSideBench(Bench):
         """Turn to a page."""
         self.page = key
         self.pages[key].setChecked(True)
-        self.stack.setCurrentWidget(self._widgets[key])
+        self.stack.turn(key)
         if self.isVisible():
             self.refresh_document()
 
     def refresh_document(self) -> None:
         """The entries follow; what has to be solved is asked."""
         project = self.desk.project
-        self.form.refresh()
-        self.needed.refresh()
-        for title in self.gate_titles:
-            title.setVisible(not project.blower.fitted)
-        for place in show.GATE:
-            self.form.show_row(place, show.asked(project, place))
-        self.hose_form.refresh()
-        for place in show.HOSES:
-            self.hose_form.show_row(place, show.asked(project, place))
-        self.heat_form.refresh()
-        self.tow_form.refresh()
-        for place in tow.ENTRIES:
-            self.tow_form.show_row(place, tow.asked(project, place))
+        if self.page == GATE:
+            self.form.refresh()
+            self.needed.refresh()
+            for title in self.gate_titles:
+                title.setVisible(not project.blower.fitted)
+            for place in show.GATE:
+                self.form.show_row(place, show.asked(project, place))
+            self.hose_form.refresh()
+            for place in show.HOSES:
+                self.hose_form.show_row(place, show.asked(project, place))
+        elif self.page == HEAT:
+            self.heat_form.refresh()
+        elif self.page == TOW:
+            self.tow_form.refresh()
+            for place in tow.ENTRIES:
+                self.tow_form.show_row(place, tow.asked(project, place))
         self._answered(self.desk.ask(QUESTIONS[self.page](project)))
 
     def _hear(self, reply: JobResult) -> None:
@@ -232,6 +233,7 @@ class HotSideBench(Bench):
     def _answered(self, reply: JobResult) -> None:
         if reply.state not in (DONE, FAILED):
             return
+        self.stack.page(next(page for page, key in ANSWERS.items() if key == reply.key))
         units = self.desk.project.shown_units
         if reply.key == CONTROL:
             self.control = reply.value if reply.state == DONE else None
@@ -311,10 +313,11 @@ class HotSideBench(Bench):
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is turned to first."""
-        for page, form in ((GATE, self.form), (GATE, self.hose_form), (HEAT, self.heat_form), (TOW, self.tow_form)):
-            if place in form.fields:
-                self.show_page(page)
-                return form.fields[place]
+        for key in (GATE, HEAT, TOW):
+            for form in self.stack.page(key).findChildren(Form):
+                if place in form.fields:
+                    self.show_page(key)
+                    return form.fields[place]
         return None
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -25,10 +25,10 @@ def write(desk: Desk, path: str, lists: Sequence[Listing]) -> str:
     if not sheets:
         return tr("There is nothing to write yet")
 
-    def draw(desk: Desk, painter: QPainter, more: Callable[[], object]) -> None:
+    def draw(desk: Desk, painter: QPainter, paper: page.Paper) -> None:
         for number, (found, part, parts, rows) in enumerate(sheets):
             if number:
-                more()
+                paper.more()
             page.head(desk, painter)
             title = tr(found.title) if parts == 1 else tr_format("{0}, sheet {1} of {2}", tr(found.title), part, parts)
             painter.setFont(font(17, strong=True))
