@@ -45,6 +45,8 @@ from zarvik.core.checks import (
     wheel_speed,
 )
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Check
+from zarvik.core.common.sentences import message
 from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import limits
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
@@ -154,6 +156,27 @@ def test_every_limit_is_printed() -> None:
     assert all(limit.basis and limit.title for limit in limits.ALL)
 
 
+def test_a_check_says_what_its_limit_says() -> None:
+    """State, margin and basis come from the limit and the value; what holds has no cure; what was said goes before."""
+    room = limits.Limit(key="k", title="t", kind="ratio", good=2.0, most=4.0, zero=0.0, basis="by hand")
+    other = dataclasses.replace(room, most=8.0, basis="another")
+    check = Check("key", "A title", about="engine", limit=room)
+    words, way, step = message("words"), message("a way out"), (Change("boost.full", 1.0),)
+    said = [
+        (v.state, v.margin, v.cure, v.changes) for v in (check.verdict(words, value=x, cure=way, changes=step) for x in (1.0, 3.0, 5.0))
+    ]
+    assert said == [("holds", 0.75, None, ()), ("tight", 0.25, way, step), ("fails", -0.25, way, step)]
+    one = check.verdict(words, value=3.0)
+    assert (one.id, one.title, one.about, one.basis, one.text) == ("key", "A title", "engine", "by hand", words)
+    moved = check.verdict(words, value=5.0, limit=other, about="gate", advice=way)
+    assert (moved.state, moved.margin, moved.about, moved.basis, moved.cure) == ("tight", 0.375, "gate", "another", None)
+    assert check.verdict(words, value=3.0, state="fails", margin=-0.5).margin == -0.5
+    plain = Check("k", "t").verdict(words, state="holds", cure=way, advice=words)
+    assert (plain.cure, plain.margin, plain.about, plain.basis) == (words, None, "", "Common practice, no source")
+    with pytest.raises(AssertionError):
+        Check("k", "t").verdict(words, value=1.0)
+
+
 def test_what_counts_as_boost(tarn_answer: Answer) -> None:
     """A fifth of the full boost, and more than 2 kPa."""
     boost = tarn_answer.build.boost
@@ -162,10 +185,10 @@ def test_what_counts_as_boost(tarn_answer: Answer) -> None:
     assert little.counts(2.01e3) and not little.counts(1.99e3)
 
 
-Change = Callable[[Point, bool], Point]
+Moved = Callable[[Point, bool], Point]
 
 
-def doctored(case: Case, change: Change) -> Case:
+def doctored(case: Case, change: Moved) -> Case:
     """The case with each point of its sweep and its target changed; the flag says which is the one that
     is to stand out (the sixth boosted one and the target)."""
     odd = case.boosted[5].speed if len(case.boosted) > 5 else case.sweep[len(case.sweep) // 2].speed
@@ -173,7 +196,7 @@ def doctored(case: Case, change: Change) -> Case:
     return Case(build=case.build, solver=case.solver, raw=case.raw, sweep=sweep, target=change(case.target, True), plain=True)
 
 
-def turbo(**values: float | str) -> Change:
+def turbo(**values: float | str) -> Moved:
     """Numbers of the turbo at the point that stands out; elsewhere they are far from any limit."""
     quiet = {"surge": 0.6, "choke": 0.6, "overspeed": 0.5, "opening": 0.1}
 
@@ -184,7 +207,7 @@ def turbo(**values: float | str) -> Change:
     return change
 
 
-def station(name: str, **values: float) -> Change:
+def station(name: str, **values: float) -> Moved:
     """Numbers of a station, at every point."""
 
     def change(point: Point, odd: bool) -> Point:
@@ -195,7 +218,7 @@ def station(name: str, **values: float) -> Change:
     return change
 
 
-def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -> Change:
+def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -> Moved:
     """Numbers of one piece of a run; the Mach numbers of all others are `calm`."""
 
     def change(point: Point, odd: bool) -> Point:
@@ -207,7 +230,7 @@ def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -
     return change
 
 
-def numbers(**values: float) -> Change:
+def numbers(**values: float) -> Moved:
     """Numbers of the point itself, at the target only."""
     return lambda point, odd: dataclasses.replace(point, **values) if odd and point.speed == 6400.0 else point
 
@@ -258,7 +281,7 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
         found = one(wastegate.check(doctored(case, turbo(opening=opening, regime="holding"))))
         assert found.state == state and found.margin == pytest.approx(1.0 - opening, abs=1e-9)
 
-    def creeping(over: float) -> Change:
+    def creeping(over: float) -> Moved:
         def change(point: Point, odd: bool) -> Point:
             found = turbo(opening=1.0 if odd else 0.2, regime="wide open" if odd else "holding")(point, odd)
             wanted = point.wanted_boost if point.wanted_boost > 1e3 else 1e3

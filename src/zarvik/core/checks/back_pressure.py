@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import BACK_PRESSURE, HOLDS
+from zarvik.core.limits.limits import BACK_PRESSURE
+
+CHECK = Check("back_pressure", "Back-pressure", about="turbine", limit=BACK_PRESSURE)
 
 _TURBO = "{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping takes {pumping} at {speed}"
 _DRIVEN = "{before} in the manifold is {ratio} times the plenum; {behind} in the exhaust; pumping takes {pumping} at {speed}"
@@ -15,16 +17,11 @@ def check(case: Case) -> list[Verdict]:
     """At the target speed."""
     point = case.target
     ratio = point.turbo.back_pressure
-    margin, state = BACK_PRESSURE.margin(ratio), BACK_PRESSURE.state(ratio)
     stations = point.stations
     behind = stations["turbine_outlet"].pressure - case.build.site.pressure
     return [
-        Verdict(
-            id="back_pressure",
-            title="Back-pressure",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 _DRIVEN if case.build.blower is not None else _TURBO,
                 before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute", "pressure:turbine_inlet", point.speed),
                 ratio=Figure(ratio, "factor", "back_pressure", point.speed),
@@ -32,11 +29,7 @@ def check(case: Case) -> list[Verdict]:
                 pumping=Figure(point.pumping * case.build.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
                 speed=revs(point.speed),
             ),
-            cure=None
-            if state == HOLDS
-            else message("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
-            changes=(),
-            about="turbine",
-            basis=BACK_PRESSURE.basis,
+            value=ratio,
+            cure=message("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
         )
     ]

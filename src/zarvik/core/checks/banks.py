@@ -6,10 +6,13 @@ import numpy as np
 
 from zarvik.core.airpath.banks import banks_of
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.layout.placement import Space, lay_out
-from zarvik.core.limits.limits import BANKS, FAILS, HOLDS, OPEN
+from zarvik.core.limits.limits import BANKS, FAILS, OPEN
+
+BANKS_CHECK = Check("banks", "Two banks", about="pipes", limit=BANKS)
+CROSSING_CHECK = Check("crossing", "Crossover that reaches")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -23,51 +26,33 @@ def check(case: Case) -> list[Verdict]:
             return []
         if build.turbo.count > 1:
             return [
-                Verdict(
-                    id="banks",
-                    title="Two banks",
-                    state=OPEN,
-                    margin=None,
-                    text=message(
+                BANKS_CHECK.verdict(
+                    message(
                         "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
                         count=str(build.turbo.count),
                     ),
+                    state=OPEN,
                     cure=message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
-                    changes=(),
-                    about="pipes",
-                    basis=BANKS.basis,
                 )
             ]
         return [
-            Verdict(
-                id="banks",
-                title="Two banks",
+            BANKS_CHECK.verdict(
+                message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
                 state=OPEN,
-                margin=None,
-                text=message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
                 cure=message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
-                changes=(),
-                about="pipes",
-                basis=BANKS.basis,
             )
         ]
-    state = BANKS.state(found.air)
     return [
-        Verdict(
-            id="banks",
-            title="Two banks",
-            state=state,
-            margin=BANKS.margin(found.air),
-            text=message(
+        BANKS_CHECK.verdict(
+            message(
                 "The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
                 more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
                 speed=revs(case.target.speed),
                 less=Figure(found.air, "ratio", "far_air", case.target.speed),
             ),
-            cure=None if state == HOLDS else message("A wider or shorter crossover, and a lambda probe in each bank"),
-            changes=(),
+            value=found.air,
+            cure=message("A wider or shorter crossover, and a lambda probe in each bank"),
             about=f"piece:{found.element.id}",
-            basis=BANKS.basis,
         ),
         *_reach(space, found.element.id),
     ]
@@ -82,18 +67,15 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
     if space.crossing >= between:
         return []
     return [
-        Verdict(
-            id="crossing",
-            title="Crossover that reaches",
-            state=FAILS,
-            margin=space.crossing / between - 1.0,
-            text=message(
+        CROSSING_CHECK.verdict(
+            message(
                 "It is {long} long, and {between} lie between the two collectors in a straight line",
                 long=Figure(space.crossing, "length", "=crossing"),
                 between=Figure(between, "length", "banks_between"),
             ),
+            state=FAILS,
+            margin=space.crossing / between - 1.0,
             cure=message("Measure its way round the engine and enter that"),
-            changes=(),
             about=f"piece:{piece}",
             basis="Geometry",
         )

@@ -5,10 +5,13 @@ from __future__ import annotations
 import dataclasses
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
 from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
+
+BELT_CHECK = Check("belt", "Belt of the blower", about="blower", limit=BELT_POWER)
+BELT_SPEED_CHECK = Check("belt_speed", "Speed of the belt", about="blower", limit=BELT_SPEED)
 
 RIBS = (4, 5, 6, 7, 8, 10, 12, 14, 16)
 WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)
@@ -36,21 +39,17 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("belt", state, wider)
     found = [
-        Verdict(
-            id="belt",
-            title="Belt of the blower",
-            state=state,
-            margin=min(margin, 9.0),
-            text=message(
+        BELT_CHECK.verdict(
+            message(
                 "It carries {carries} of the {needed} that the blower takes at {speed}",
                 carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
                 needed=Figure(needed, "power", "belt_power", worst.speed),
                 speed=revs(worst.speed),
             ),
+            state=state,
+            margin=min(margin, 9.0),
             cure=cure,
             changes=changes,
-            about="blower",
-            basis=BELT_POWER.basis,
         )
     ]
     fastest = max(points, key=lambda p: p.speed)
@@ -59,21 +58,16 @@ def check(case: Case) -> list[Verdict]:
     state = BELT_SPEED.state(room)
     if belt.kind == RIBBED:
         found.append(
-            Verdict(
-                id="belt_speed",
-                title="Speed of the belt",
-                state=state,
-                margin=room,
-                text=message(
+            BELT_SPEED_CHECK.verdict(
+                message(
                     "{top} at {speed}; ribbed belts run at {most} at the most",
                     speed=revs(fastest.speed),
                     top=Figure(top, "velocity", "belt_speed", fastest.speed),
                     most=Figure(FASTEST_BELT, "velocity"),
                 ),
+                state=state,
+                margin=room,
                 cure=None if room >= BELT_SPEED.good else message("A smaller pulley on the crank, and one on the blower in proportion"),
-                changes=(),
-                about="blower",
-                basis=BELT_SPEED.basis,
             )
         )
     return found

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, spring_window
-from zarvik.core.blow_off.valve import AIR, VALVES, diameter_of
+from zarvik.core.blow_off.valve import AIR, VALVES, BlowOff, diameter_of
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message, revs
-from zarvik.core.limits.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import BLOW_OFF, FAILS, TIGHT
+from zarvik.core.whole_build.build import Build
+
+CHECK = Check("blow_off", "Blow-off valve", about="gate", limit=BLOW_OFF)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -35,81 +38,64 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = message("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
     if valve.diameter <= 0.0:
         return [
-            Verdict(
-                id="blow_off",
-                title="Blow-off valve",
-                state=TIGHT,
-                margin=None,
-                text=message(
+            CHECK.verdict(
+                message(
                     "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
                     "{needed} passes "
                     "what it must move",
                     **figures,
                 ),
+                state=TIGHT,
                 cure=cure,
                 changes=changes,
-                about="gate",
-                basis=BLOW_OFF.basis,
             )
         ]
     figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
     margin = valve.area / needed - 1.0
-    state_word = BLOW_OFF.state(margin)
     if valve.metered and valve.to == AIR:
         return [
-            Verdict(
-                id="blow_off",
-                title="Blow-off valve",
-                state=FAILS,
-                margin=None,
-                text=message(
+            CHECK.verdict(
+                message(
                     "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
                     "{needed} are needed",
                     **figures,
                 ),
+                state=FAILS,
                 cure=message("Lead it back into the intake, behind the meter"),
                 changes=(Change("gate.blow_to", "back"),),
-                about="gate",
                 basis="The meter stands before the compressor; common practice, no source",
             )
         ]
-    low, high = spring_window(max(build.boost.full, 1e4))
-    if not low <= valve.spring <= high:
-        figures |= {
-            "spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"),
-            "low": Figure(low, "pressure_difference"),
-            "high": Figure(high, "pressure_difference"),
-        }
-        wrong = (
-            message("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
-            if valve.spring < low
-            else message("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)
-        )
-        return [
-            Verdict(
-                id="blow_off",
-                title="Blow-off valve",
-                state=TIGHT,
-                margin=None,
-                text=wrong,
-                cure=message("A spring between the two"),
-                changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
-                about="gate",
-                basis=BLOW_OFF.basis,
-            )
-        ]
+    wrong = _wrong_spring(build, valve, figures)
+    if wrong is not None:
+        return [wrong]
     return [
-        Verdict(
-            id="blow_off",
-            title="Blow-off valve",
-            state=state_word,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
             ),
-            cure=None if state_word == HOLDS else cure,
-            changes=() if state_word == HOLDS else changes,
-            about="gate",
-            basis=BLOW_OFF.basis,
+            value=margin,
+            cure=cure,
+            changes=changes,
         )
     ]
+
+
+def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> Verdict | None:
+    """A spring that lets it stand open at idle, or keeps it shut; None for one between."""
+    low, high = spring_window(max(build.boost.full, 1e4))
+    if low <= valve.spring <= high:
+        return None
+    figures = figures | {
+        "spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"),
+        "low": Figure(low, "pressure_difference"),
+        "high": Figure(high, "pressure_difference"),
+    }
+    return CHECK.verdict(
+        message("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
+        if valve.spring < low
+        else message("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures),
+        state=TIGHT,
+        cure=message("A spring between the two"),
+        changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
+    )

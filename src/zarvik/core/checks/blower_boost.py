@@ -7,9 +7,11 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import with_smaller_pulleys
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BLOWER_BOOST
+
+CHECK = Check("blower_boost", "Boost of the blower", about="blower", limit=BLOWER_BOOST)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -32,20 +34,15 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("blower_boost", state, turned)
     return [
-        Verdict(
-            id="blower_boost",
-            title="Boost of the blower",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{boost} of {asked} at {speed}, the least between the wish and the rev limit",
                 boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
                 asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
                 speed=revs(worst.speed),
             ),
+            value=margin,
             cure=cure,
             changes=changes,
-            about="blower",
-            basis=BLOWER_BOOST.basis,
         )
     ]

@@ -6,11 +6,16 @@ import dataclasses
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, duty_for, failures, gate_point_near, spring_for
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.checks.wastegate_hoses import BLOW
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
 from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
+
+SPRING_CHECK = Check("spring", "Spring of the gate", about="gate", limit=SPRING)
+HOSES_CHECK = Check("hoses", "Hoses of the gate", about="gate")
+SOLENOID_CHECK = Check("solenoid", "Solenoid ports", about="gate")
+FLAP_CHECK = Check("flap", "Flap of the turbo", about="gate")
 
 # Hoses by what they join; the ends are numbered in the plan
 HOSES = {
@@ -36,39 +41,29 @@ def check(case: Case) -> list[Verdict]:
     if not actuator.said:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
         return [
-            Verdict(
-                id="spring",
-                title="Spring of the gate",
-                state=OPEN,
-                margin=None,
-                text=message(
+            SPRING_CHECK.verdict(
+                message(
                     "No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
                     spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
                     boost=Figure(off.boost, "pressure_gauge", "spring_off", speed),
                     speed=revs(speed),
                 ),
+                state=OPEN,
                 cure=cure,
                 changes=changes,
-                about="gate",
-                basis=SPRING.basis,
             ),
             *own,
         ]
     verdicts = [*own, _judged(case, actuator, off, wanted)]
     if actuator.unknown_ports:
         verdicts.append(
-            Verdict(
-                id="solenoid",
-                title="Solenoid ports",
-                state=OPEN,
-                margin=None,
-                text=message(
+            SOLENOID_CHECK.verdict(
+                message(
                     "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
                     "boost runs away"
                 ),
+                state=OPEN,
                 cure=message(BLOW),
-                changes=(),
-                about="gate",
                 basis="Makers number ports differently: common practice, no source. Overboost can break an engine",
             )
         )
@@ -80,30 +75,18 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
     """What becomes of the flap that the turbo came with; nothing where it is the gate, or nobody says how the turbo is."""
     if actuator.flap == "idle":
         return [
-            Verdict(
-                id="flap",
-                title="Flap of the turbo",
+            FLAP_CHECK.verdict(
+                message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
                 state=OPEN,
-                margin=None,
-                text=message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
                 cure=message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
-                changes=(),
-                about="gate",
-                basis="Common practice, no source",
             )
         ]
     if actuator.flap == "missing":
         return [
-            Verdict(
-                id="flap",
-                title="Flap of the turbo",
+            FLAP_CHECK.verdict(
+                message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
                 state=FAILS,
-                margin=None,
-                text=message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
                 cure=message("A gate on the manifold, or a turbine housing with a flap"),
-                changes=(),
-                about="gate",
-                basis="Common practice, no source",
             )
         ]
     return []
@@ -137,34 +120,20 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
     early = _too_early(case, actuator)
     if early is not None:
         figures |= {"early": Figure(early.boost, "pressure_gauge", "spring_off", early.speed), "at": revs(early.speed)}
-        return Verdict(
-            id="spring",
-            title="Spring of the gate",
-            state=FAILS if state == FAILS else TIGHT,
-            margin=SPRING.margin(abs(apart)),
-            text=message(
+        return SPRING_CHECK.verdict(
+            message(
                 "The spring alone holds {alone} of {asked} at {speed}",
                 more,
                 "; nothing holds the boost back before: {early} stand at {at} already",
                 **figures,
             ),
+            state=FAILS if state == FAILS else TIGHT,
+            value=abs(apart),
             cure=message("A solenoid in the hose holds it back; a spring cannot"),
             changes=(Change("gate.control", THREE),),
-            about="gate",
-            basis=SPRING.basis,
         )
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
-    return Verdict(
-        id="spring",
-        title="Spring of the gate",
-        state=state,
-        margin=SPRING.margin(abs(apart)),
-        text=text,
-        cure=cure,
-        changes=changes,
-        about="gate",
-        basis=SPRING.basis,
-    )
+    return SPRING_CHECK.verdict(text, value=abs(apart), cure=cure, changes=changes)
 
 
 def _too_early(case: Case, actuator: Actuator) -> GatePoint | None:
@@ -263,17 +232,12 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
         )
     )
     return [
-        Verdict(
-            id="hoses",
-            title="Hoses of the gate",
+        HOSES_CHECK.verdict(
+            text,
             state=TIGHT if runs else HOLDS,
-            margin=None,
-            text=text,
             cure=message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat")
             if runs
             else None,
-            changes=(),
-            about="gate",
             basis="Balance of forces at the gate. Overboost can break an engine",
         )
     ]

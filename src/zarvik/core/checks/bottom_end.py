@@ -6,9 +6,11 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, HOLDS, TIGHT
+
+CHECK = Check("bottom_end", "Bottom end", about="gate", limit=BOTTOM_END)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -43,12 +45,8 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     entry = "=brief.big_run_boost" if big else "=brief.target_boost"
     # Where the weekly boost is the highest that is asked for, it is the one to lower.
     place = place if big else "boost.full"
-    return Verdict(
-        id=id,
-        title=title,
-        state=state,
-        margin=margin,
-        text=message(
+    return Check(id, title, about="engine", limit=BOTTOM_END).verdict(
+        message(
             ("{made} are made where {boost} are asked for, of {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
             boost=Figure(boost, "pressure_gauge", entry),
@@ -57,10 +55,10 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
             speed=revs(at),
             **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {}),
         ),
-        cure=message("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
-        changes=(Change(place, safe),) if state != HOLDS and safe < boost else (),
-        about="engine",
-        basis=BOTTOM_END.basis,
+        state=state,
+        value=margin,
+        cure=message("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")),
+        changes=(Change(place, safe),) if safe < boost else (),
     )
 
 
@@ -71,19 +69,13 @@ def _room(boost: float, trusted: float) -> float:
 def _crept(point: Point, trusted: float) -> Verdict:
     """The boost that the gate lets through, not the one that was asked for, meets the bottom end."""
     margin = _room(point.boost, trusted)
-    return Verdict(
-        id="bottom_end",
-        title="Bottom end",
-        state=BOTTOM_END.state(margin),
-        margin=margin,
-        text=message(
+    return CHECK.verdict(
+        message(
             "The boost creeps to {boost} at {speed}, of {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
             speed=revs(point.speed),
         ),
+        value=margin,
         cure=message("First make the gate hold the boost down"),
-        changes=(),
-        about="gate",
-        basis=BOTTOM_END.basis,
     )

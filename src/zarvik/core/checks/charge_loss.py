@@ -5,9 +5,11 @@ from __future__ import annotations
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHARGE_LOSS, HOLDS
+
+CHECK = Check("charge_loss", "Charge-side loss", limit=CHARGE_LOSS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -17,15 +19,11 @@ def check(case: Case) -> list[Verdict]:
     loss = start - point.stations["plenum"].pressure
     share = loss / start
     pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE, "cooler")]
-    margin, state = CHARGE_LOSS.margin(share), CHARGE_LOSS.state(share)
+    _margin, state = CHARGE_LOSS.margin(share), CHARGE_LOSS.state(share)
     top = largest(pieces) if pieces else None
     return [
-        Verdict(
-            id="charge_loss",
-            title="Charge-side loss",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{loss} ({share}) between compressor and plenum at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
@@ -34,6 +32,7 @@ def check(case: Case) -> list[Verdict]:
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
+            value=share,
             cure=None
             if state == HOLDS or top is None
             else message(
@@ -42,8 +41,6 @@ def check(case: Case) -> list[Verdict]:
                 else "A wider or shorter “{name}” gives most back",
                 name=named(top),
             ),
-            changes=(),
             about=subject_of(top) if top else "pipes",
-            basis=CHARGE_LOSS.basis,
         )
     ]

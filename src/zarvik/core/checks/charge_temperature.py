@@ -8,10 +8,12 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.intercooler import cooler as cooling
 from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
+
+CHECK = Check("charge_temperature", "Charge temperature", about="charge")
 
 
 def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]:
@@ -59,7 +61,7 @@ def check(case: Case) -> list[Verdict]:
     ambient = case.build.site.temperature
     room = ALCOHOL_STANDS if case.build.engine.fuel.saturation is not None else 0.0
     limit = dataclasses.replace(CHARGE_TEMPERATURE.moved(room), zero=ambient)
-    good, margin, state = limit.good, limit.margin(temperature), limit.state(temperature)
+    good, _margin, state = limit.good, limit.margin(temperature), limit.state(temperature)
     spark = case.build.engine.fuel.spark
     before = point.stations["cooler_inlet"].temperature
     cure: Sentence | None = None
@@ -70,12 +72,8 @@ def check(case: Case) -> list[Verdict]:
     elif state != HOLDS:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
     return [
-        Verdict(
-            id="charge_temperature",
-            title="Charge temperature",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 (
                     "{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}"
                     if wet
@@ -89,9 +87,9 @@ def check(case: Case) -> list[Verdict]:
                 speed=revs(point.speed),
                 good=Figure(good, "temperature"),
             ),
+            value=temperature,
             cure=cure,
             changes=changes,
-            about="charge",
-            basis=limit.basis,
+            limit=limit,
         )
     ]

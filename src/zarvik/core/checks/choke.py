@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
-from zarvik.core.checks.verdict import Verdict, nothing_to_judge
+from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHOKE, HOLDS
+
+CHECK = Check("choke", "Choke", about="compressor", limit=CHOKE)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -14,7 +16,7 @@ def check(case: Case) -> list[Verdict]:
     if case.build.blower is not None:
         return []
     if not case.boosted:
-        return [nothing_to_judge("choke", "Choke")]
+        return [nothing_to_judge(CHECK)]
     point = min(case.boosted, key=lambda p: p.turbo.choke)
     margin = point.turbo.choke
     state = CHOKE.state(margin)
@@ -26,12 +28,8 @@ def check(case: Case) -> list[Verdict]:
     )
     cure, changes = case.cure("choke", state, lambda: other(case))
     return [
-        Verdict(
-            id="choke",
-            title="Choke",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 template,
                 part=Figure(margin, "ratio", "choke", point.speed),
                 speed=revs(point.speed),
@@ -39,9 +37,8 @@ def check(case: Case) -> list[Verdict]:
                 edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
                 efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed),
             ),
+            value=margin,
             cure=cure,
             changes=changes,
-            about="compressor",
-            basis=CHOKE.basis,
         )
     ]

@@ -6,7 +6,7 @@ import math
 
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case, choked_piece
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
@@ -14,6 +14,8 @@ from zarvik.core.engine.engine import air_demand
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits.limits import FAILS, HOLDS
 from zarvik.core.stock.sizes import tube_bore
+
+CHECK = Check("closure", "The sums close", about="pipes")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -25,38 +27,31 @@ def check(case: Case) -> list[Verdict]:
             ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums), default=(0.0, "mass", case.target.speed)
         )
         return [
-            Verdict(
-                id="closure",
-                title="The sums close",
-                state=HOLDS,
-                margin=None,
-                text=message(
+            CHECK.verdict(
+                message(
                     "All {count} points close; the worst to {worst}",
                     count=str(len(case.sweep)),
                     worst=Figure(worst, "closure", f"closure_{name}", speed),
                 ),
-                about="pipes",
+                state=HOLDS,
                 basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
             )
         ]
     first = lost[0]
     cure, changes = _widen(case)
     return [
-        Verdict(
-            id="closure",
-            title="The sums close",
-            state=FAILS,
-            margin=-len(lost) / max(len(case.sweep), 1),
-            text=message(
+        CHECK.verdict(
+            message(
                 "{count} of {all} points have no answer, the first at {speed}: {reason}",
                 count=str(len(lost)),
                 all=str(len(case.sweep)),
                 speed=revs(first.speed),
                 reason=first.closure.reason or "",
             ),
+            state=FAILS,
+            margin=-len(lost) / max(len(case.sweep), 1),
             cure=cure,
             changes=changes,
-            about="pipes",
             basis="A point that does not close is no result",
         )
     ]

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import JointFinding, findings
 from zarvik.core.limits.limits import HOLDS, OPEN
+
+CHECK = Check("register_loose", "Joints that are not tight yet", about="register")
 
 TITLES = {
     "undecided": "Ports that are not decided",
@@ -59,51 +61,23 @@ def check(case: Case) -> list[Verdict]:
             # Not a sentence in a sentence: its figures lead somewhere.
             text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
         found.append(
-            Verdict(
-                id=f"register_{rule}",
-                title=TITLES[rule],
-                state=worst.state,
-                margin=None,
-                text=text,
-                cure=worst.cure,
-                changes=(),
-                about="register",
-                basis=worst.basis,
-            )
+            Check(f"register_{rule}", TITLES[rule], about="register").verdict(text, state=worst.state, cure=worst.cure, basis=worst.basis)
         )
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
     loose = [x for x in joints if x.state not in r.DONE]
     if loose:
         found.append(
-            Verdict(
-                id="register_loose",
-                title="Joints that are not tight yet",
-                state=OPEN,
-                margin=None,
-                text=message(
+            CHECK.verdict(
+                message(
                     "{count} of {all} joints of the charge side are not torqued: “{name}” is the first",
                     count=str(len(loose)),
                     all=str(len(joints)),
                     name=loose[0].name,
                 ),
+                state=OPEN,
                 cure=message("All hand tight first, then torque, then test"),
-                changes=(),
-                about="register",
-                basis="Common practice, no source",
             )
         )
     elif joints:
-        found.append(
-            Verdict(
-                id="register_loose",
-                title="Joints that are not tight yet",
-                state=HOLDS,
-                margin=None,
-                text=message("All {all} joints of the charge side are torqued", all=str(len(joints))),
-                cure=None,
-                changes=(),
-                about="register",
-                basis="Common practice, no source",
-            )
-        )
+        found.append(CHECK.verdict(message("All {all} joints of the charge side are torqued", all=str(len(joints))), state=HOLDS))
     return found

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.fluid_lines import highest_fuel_point
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
-from zarvik.core.radiator.radiator import BEGINS, RadiatorState
+from zarvik.core.radiator.radiator import BEGINS
 from zarvik.core.radiator.water_heat import (
     full_load_seconds,
     radiator_at,
@@ -20,8 +21,15 @@ from zarvik.core.radiator.water_heat import (
     water_heat_load,
 )
 
+RADIATOR_CHECK = Check("radiator", "Radiator", about="register:cooling")
+RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in town", about="register:cooling", limit=COOLANT)
+CRANKCASE_CHECK = Check("crankcase", "Pressure under the pistons", about="register:supply")
+RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator on the hill", about="register:cooling", limit=COOLANT)
+
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
+
+TURBO_WATER_CHECK = Check("turbo_water", "Water of the turbo", about="register:cooling", limit=TURBO_WATER)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -34,10 +42,6 @@ def sustained_share_wanted(case: Case) -> float:
     between."""
     hard = min(max(case.build.fittings.hard, 0.0), 1.0)
     return hard + (1.0 - hard) * CRUISE
-
-
-def _state(found: RadiatorState) -> str:
-    return COOLANT.state(found.water)
 
 
 def _radiator(case: Case) -> list[Verdict]:
@@ -74,73 +78,60 @@ def _radiator(case: Case) -> list[Verdict]:
         )
     else:
         words = message("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
-    found = [
-        Verdict(
-            id="radiator",
-            title="Radiator",
+    return [
+        RADIATOR_CHECK.verdict(
+            words,
             state=state,
             margin=margin,
-            text=words,
-            cure=None
-            if state == HOLDS
-            else message(
+            cure=message(
                 "Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for "
                 "long pulls"
             ),
-            changes=(),
-            about="register:cooling",
             basis=(RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
+        ),
+        _in_town(case),
+        *_on_hill(case, point),
+    ]
+
+
+def _in_town(case: Case) -> Verdict:
+    """Standing in a queue, with what the fans move."""
+    build = case.build
+    town = radiator_in_town(case.solver, build.radiator)
+    figures: dict[str, Filling] = {
+        "fan": Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan"),
+        "town": Figure(town.water, "temperature", "radiator_town"),
+    }
+    boils = town.water >= 1e4
+    return RADIATOR_TOWN_CHECK.verdict(
+        message("Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand", **figures)
+        if town.water < BEGINS
+        else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine")
+        if boils
+        else message("Standing, with {fan} of fan, the water comes to {town}", **figures),
+        state=TIGHT if boils else "",
+        value=None if boils else town.water,
+        cure=message("Fans on a shroud over the whole core; what is printed on them is without a core"),
+    )
+
+
+def _on_hill(case: Case, point: Point) -> list[Verdict]:
+    """With a load behind it, as long as the hill lasts."""
+    train = case.build.train
+    if train.mass <= 0.0:
+        return []
+    hill = radiator_on_hill(case.solver, case.build.radiator, case.build.car, train, point)
+    return [
+        RADIATOR_HILL_CHECK.verdict(
+            message(
+                "Water of {hill} as long as the hill lasts, at {wind}",
+                hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
+                wind=Figure(train.speed, "road_speed", "=tow.speed"),
+            ),
+            value=hill.water,
+            cure=message("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
         )
     ]
-    town = radiator_in_town(case.solver, case.build.radiator)
-    state = _state(town) if town.water < 1e4 else TIGHT
-    fan = Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan")
-    found.append(
-        Verdict(
-            id="radiator_town",
-            title="Radiator in town",
-            state=state,
-            margin=COOLANT.margin(town.water) if town.water < 1e4 else None,
-            text=message(
-                "Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand",
-                fan=fan,
-                town=Figure(town.water, "temperature", "radiator_town"),
-            )
-            if town.water < BEGINS
-            else message(
-                "Standing, with {fan} of fan, the water comes to {town}", fan=fan, town=Figure(town.water, "temperature", "radiator_town")
-            )
-            if town.water < 1e4
-            else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
-            cure=None if state == HOLDS else message("Fans on a shroud over the whole core; what is printed on them is without a core"),
-            changes=(),
-            about="register:cooling",
-            basis=COOLANT.basis,
-        )
-    )
-    if build.train.mass > 0.0:
-        hill = radiator_on_hill(case.solver, case.build.radiator, case.build.car, case.build.train, point)
-        state = _state(hill)
-        found.append(
-            Verdict(
-                id="radiator_hill",
-                title="Radiator on the hill",
-                state=state,
-                margin=COOLANT.margin(hill.water),
-                text=message(
-                    "Water of {hill} as long as the hill lasts, at {wind}",
-                    hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
-                    wind=Figure(build.train.speed, "road_speed", "=tow.speed"),
-                ),
-                cure=None
-                if state == HOLDS
-                else message("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
-                changes=(),
-                about="register:cooling",
-                basis=COOLANT.basis,
-            )
-        )
-    return found
 
 
 def _turbo(case: Case) -> list[Verdict]:
@@ -150,26 +141,7 @@ def _turbo(case: Case) -> list[Verdict]:
     point = highest_fuel_point(case)
     heat = turbo_heat(build, point)
     if circuit.water == "none":
-        ball = build.lines.bearings == "ball"
-        return [
-            Verdict(
-                id="turbo_water",
-                title="Water of the turbo",
-                state=TIGHT if ball else HOLDS,
-                margin=None,
-                text=message(
-                    "Plugged: {heat} at {speed} go into the oil alone",
-                    heat=Figure(heat, "heat_flow", "turbo_heat", point.speed),
-                    speed=revs(point.speed),
-                ),
-                cure=message("Lead water through it: ball bearings have little oil to carry heat off")
-                if ball
-                else message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
-                changes=(),
-                about="register:cooling",
-                basis=TURBO_WATER.basis,
-            )
-        ]
+        return [_plugged(build.lines.bearings == "ball", heat, point.speed)]
     flow = turbo_coolant.pump_flow(circuit)
     warmer = turbo_coolant.temperature_rise(heat, flow)
     state = TURBO_WATER.state(warmer)
@@ -188,12 +160,8 @@ def _turbo(case: Case) -> list[Verdict]:
         # Once it boils in there it goes in bursts
         state = TIGHT if turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
     return [
-        Verdict(
-            id="turbo_water",
-            title="Water of the turbo",
-            state=TIGHT if stands and state == HOLDS else state,
-            margin=TURBO_WATER.margin(warmer),
-            text=message(
+        TURBO_WATER_CHECK.verdict(
+            message(
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise",
                 **figures,
             )
@@ -202,16 +170,23 @@ def _turbo(case: Case) -> list[Verdict]:
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
                 **figures,
             ),
+            state=TIGHT if stands and state == HOLDS else state,
+            value=warmer,
             cure=message("The return rises all the way to where it joins; feed below, return above")
             if stands
-            else None
-            if state == HOLDS
             else message("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
-            changes=(),
-            about="register:cooling",
-            basis=TURBO_WATER.basis,
         )
     ]
+
+
+def _plugged(ball: bool, heat: float, speed: float) -> Verdict:
+    """A turbo with no water through it: its `heat` W at `speed` rev/min goes into the oil; on `ball` bearings that is too much."""
+    return TURBO_WATER_CHECK.verdict(
+        message("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", speed), speed=revs(speed)),
+        state=TIGHT if ball else HOLDS,
+        cure=message("Lead water through it: ball bearings have little oil to carry heat off"),
+        advice=message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
+    )
 
 
 def _crankcase(case: Case) -> list[Verdict]:
@@ -222,7 +197,6 @@ def _crankcase(case: Case) -> list[Verdict]:
     rest = {"air": point.air, "ambient": build.site.pressure, "inlet": inlet}
     under = crankcase_breather.crankcase(breather, **rest)
     limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
-    state = limit.state(value)
     past = crankcase_breather.blow_by(breather, point.air)
     volume = past * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / build.site.pressure
     figures: dict[str, Filling] = {
@@ -250,16 +224,4 @@ def _crankcase(case: Case) -> list[Verdict]:
             message("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else message("Two hoses, from both ends of the engine")
         )
         changes = (Change("breather.bore", sold),) if sold else ()
-    return [
-        Verdict(
-            id="crankcase",
-            title="Pressure under the pistons",
-            state=state,
-            margin=limit.margin(value),
-            text=words,
-            cure=None if state == HOLDS else cure,
-            changes=() if state == HOLDS else changes,
-            about="register:supply",
-            basis=limit.basis,
-        )
-    ]
+    return [CRANKCASE_CHECK.verdict(words, value=value, cure=cure, changes=changes, limit=limit)]

@@ -6,10 +6,14 @@ import math
 
 import numpy as np
 
+from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import DRIVE, LOW_GEARS
+
+DRIVE_CHECK = Check("drive", "Clutch and gearbox", about="engine", limit=DRIVE)
+LOW_GEARS_CHECK = Check("low_gears", "Low gears", about="engine", limit=LOW_GEARS)
 
 STEP = 5000.0  # Pa, to which a suggested boost is rounded down
 LEAST = 2  # steps
@@ -19,74 +23,66 @@ def check(case: Case) -> list[Verdict]:
     """The highest torque against what clutch, gearbox and the low gears take; nothing where nobody says it."""
     car = case.build.car
     peak = max(case.solved, key=lambda p: p.torque, default=None)
-    limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox")) if v > 0.0]
     if peak is None:
         return []
-    found = []
-    if limits:
-        limit, place, what = min(limits)
-        margin = 1.0 - peak.torque / limit
-        state = DRIVE.state(margin)
+    limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox")) if v > 0.0]
+    return [*(_weakest(case, peak, *min(limits)) if limits else []), *(_low_gears(case, peak) if car.low_gears > 0.0 else [])]
 
-        def find() -> tuple[Sentence | None, tuple[Change, ...]]:
-            boost = boost_for(case, (1.0 - DRIVE.good) * limit)
-            if not boost > 0.0:
-                return message("No boost at all keeps under it: a stronger {what}", what=message(what)), ()
-            return message(
-                "Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=message(what)
-            ), (Change("boost.full", boost),)
 
-        cure, changes = case.cure("drive", state, find)
-        found.append(
-            Verdict(
-                id="drive",
-                title="Clutch and gearbox",
-                state=state,
-                margin=margin,
-                text=message(
-                    "{torque} at {speed}; the {what} takes {limit}",
-                    torque=Figure(peak.torque, "torque", "torque", peak.speed),
-                    speed=revs(peak.speed),
-                    what=message(what),
-                    limit=Figure(limit, "torque", "=" + place),
-                ),
-                cure=cure,
-                changes=changes,
-                about="engine",
-                basis=DRIVE.basis,
-            )
+def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> list[Verdict]:
+    """The highest torque against the `limit` N m of clutch or gearbox, which is entered at `place`."""
+    margin = 1.0 - peak.torque / limit
+
+    def find() -> tuple[Sentence | None, tuple[Change, ...]]:
+        boost = boost_for(case, (1.0 - DRIVE.good) * limit)
+        if not boost > 0.0:
+            return message("No boost at all keeps under it: a stronger {what}", what=message(what)), ()
+        return message("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=message(what)), (
+            Change("boost.full", boost),
         )
-    if car.low_gears > 0.0:
-        margin = 1.0 - peak.torque / car.low_gears
-        # What is too much for the low gears can be held back in them, within reason.
-        state = LOW_GEARS.state(margin)
 
-        def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
-            boost = boost_for(case, car.low_gears)
-            if not boost > 0.0:
-                return message("No boost at all in the low gears, and they still see more"), ()
-            return message("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
-
-        cure, changes = case.cure("low_gears", state, hold)
-        found.append(
-            Verdict(
-                id="low_gears",
-                title="Low gears",
-                state=state,
-                margin=margin,
-                text=message(
-                    "{torque} at {speed}; the low gears take {limit}",
-                    torque=Figure(peak.torque, "torque", "torque", peak.speed),
-                    speed=revs(peak.speed),
-                    limit=Figure(car.low_gears, "torque", "=car.low_gears"),
-                ),
-                cure=cure,
-                changes=changes,
-                about="engine",
-                basis=LOW_GEARS.basis,
-            )
+    cure, changes = case.cure("drive", DRIVE.state(margin), find)
+    return [
+        DRIVE_CHECK.verdict(
+            message(
+                "{torque} at {speed}; the {what} takes {limit}",
+                torque=Figure(peak.torque, "torque", "torque", peak.speed),
+                speed=revs(peak.speed),
+                what=message(what),
+                limit=Figure(limit, "torque", "=" + place),
+            ),
+            value=margin,
+            cure=cure,
+            changes=changes,
         )
-    return found
+    ]
+
+
+def _low_gears(case: Case, peak: Point) -> list[Verdict]:
+    """What is too much for the low gears can be held back in them, within reason."""
+    most = case.build.car.low_gears
+    margin = 1.0 - peak.torque / most
+
+    def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
+        boost = boost_for(case, most)
+        if not boost > 0.0:
+            return message("No boost at all in the low gears, and they still see more"), ()
+        return message("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
+
+    cure, changes = case.cure("low_gears", LOW_GEARS.state(margin), hold)
+    return [
+        LOW_GEARS_CHECK.verdict(
+            message(
+                "{torque} at {speed}; the low gears take {limit}",
+                torque=Figure(peak.torque, "torque", "torque", peak.speed),
+                speed=revs(peak.speed),
+                limit=Figure(most, "torque", "=car.low_gears"),
+            ),
+            value=margin,
+            cure=cure,
+            changes=changes,
+        )
+    ]
 
 
 def boost_for(case: Case, torque: float) -> float:

@@ -6,9 +6,11 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import DIESEL_EXHAUST, HOLDS, SPARK_EXHAUST
+from zarvik.core.limits.limits import DIESEL_EXHAUST, SPARK_EXHAUST
+
+CHECK = Check("exhaust_temperature", "Exhaust temperature", about="turbine")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -20,26 +22,20 @@ def check(case: Case) -> list[Verdict]:
     if len(closed):
         point = case.sweep[int(closed[int(case.raw.states[closed, k.T4].argmax())])]
     temperature = point.stations["turbine_inlet"].temperature
-    margin, state = limit.margin(temperature), limit.state(temperature)
     metal = max((s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None)
     cooler = message("Cooler with a richer mixture or less ignition retard" if spark else "Cooler with less fuel or more air")
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [
-        Verdict(
-            id="exhaust_temperature",
-            title="Exhaust temperature",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 place,
                 (", manifold skin {skin}" if metal else ""),
                 gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
                 speed=revs(point.speed),
                 skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else "",
             ),
-            cure=None if state == HOLDS else cooler,
-            changes=(),
-            about="turbine",
-            basis=limit.basis,
+            value=temperature,
+            cure=cooler,
+            limit=limit,
         )
     ]

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
 from zarvik.core.limits.limits import ADAPTER, HOLDS
+
+ADAPTER_CHECK = Check("adapter", "Plates between flanges", about="register", limit=ADAPTER)
+BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="register:cooling")
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 
@@ -22,12 +25,8 @@ def check(case: Case) -> list[Verdict]:
         state = ADAPTER.state(worst.share)
         one, other = worst.row.one, worst.row.other
         found.append(
-            Verdict(
-                id="adapter",
-                title="Plates between flanges",
-                state=state,
-                margin=ADAPTER.margin(worst.share),
-                text=message(
+            ADAPTER_CHECK.verdict(
+                message(
                     "“{name}” takes next to nothing, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
@@ -44,25 +43,19 @@ def check(case: Case) -> list[Verdict]:
                     other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
                     speed=revs(point.speed),
                 ),
+                value=worst.share,
                 cure=None
                 if state == HOLDS or one is None or other is None
                 else message(
                     "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
                 ),
-                changes=(),
-                about="register",
-                basis=ADAPTER.basis,
             )
         )
     heat = barrier(build, build.register, build.ports, point)
     if heat is not None:
         found.append(
-            Verdict(
-                id="barrier",
-                title="Heat through the manifold's foot",
-                state=HOLDS,
-                margin=None,
-                text=message(
+            BARRIER_CHECK.verdict(
+                message(
                     "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
                     "alone it would be {bare} at idle",
                     heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed),
@@ -71,9 +64,7 @@ def check(case: Case) -> list[Verdict]:
                     bare=Figure(heat.bare, "warming", "barrier_bare", point.speed),
                     speed=revs(point.speed),
                 ),
-                cure=None,
-                changes=(),
-                about="register:cooling",
+                state=HOLDS,
                 basis="Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
             )
         )

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, HOLDS, OIL_FLOOD, OIL_SHORT, PUMPS, TIGHT
+
+OIL_FEED_CHECK = Check("oil_feed", "Oil to the turbo", about="register:supply")
+OIL_DRAIN_CHECK = Check("oil_drain", "Oil from the turbo", about="register:supply", limit=DRAINS)
+INJECTORS_CHECK = Check("injectors", "Injectors", about="register:supply", limit=DUTY)
+FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="register:supply", limit=PUMPS)
+FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="register:supply", limit=FUEL_SPEED)
 
 SIZES = tuple(
     x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000)
@@ -47,22 +53,19 @@ def _oil(case: Case) -> list[Verdict]:
         bore = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
         found.append(
-            Verdict(
-                id="oil_feed",
-                title="Oil to the turbo",
-                state=state,
-                margin=limit.margin(value),
-                text=message(
+            OIL_FEED_CHECK.verdict(
+                message(
                     "{flow} through {bore}, and its bearings want {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
                     bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
-                cure=None if state == HOLDS else message("A restrictor of {bore}", bore=Figure(sold, "length")),
-                changes=() if state == HOLDS else (Change("lines.restrictor", sold),),
-                about="register:supply",
-                basis=limit.basis,
+                state=state,
+                value=value,
+                cure=message("A restrictor of {bore}", bore=Figure(sold, "length")),
+                changes=(Change("lines.restrictor", sold),),
+                limit=limit,
             )
         )
     if lines.drain > 0.0:
@@ -74,12 +77,8 @@ def _oil(case: Case) -> list[Verdict]:
         if not lines.above:
             state = FAILS if state == FAILS else TIGHT
         found.append(
-            Verdict(
-                id="oil_drain",
-                title="Oil from the turbo",
-                state=state,
-                margin=DRAINS.margin(room),
-                text=message(
+            OIL_DRAIN_CHECK.verdict(
+                message(
                     "A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come",
                     (". It ends below the oil: it stands full" if not lines.above else ""),
                     bore=Figure(lines.drain, "length", "=lines.drain"),
@@ -87,10 +86,10 @@ def _oil(case: Case) -> list[Verdict]:
                     carries=Figure(carries, "oil_flow", "oil_drained"),
                     comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
                 ),
-                cure=None if state == HOLDS else words,
-                changes=() if state == HOLDS else changes,
-                about="register:supply",
-                basis=DRAINS.basis,
+                state=state,
+                value=room,
+                cure=words,
+                changes=changes,
             )
         )
     return found
@@ -108,107 +107,84 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
 
 
 def _fuel(case: Case) -> list[Verdict]:
-    build = case.build
-    lines, engine = build.lines, build.engine
+    lines, engine = case.build.lines, case.build.engine
     if not engine.fuel.spark:
         return []
     point = highest_fuel_point(case)
-    thick = density(engine.fuel.key)
-    found: list[Verdict] = []
-    boost = max(point.boost, 0.0)
-    rail = lines.base + (boost if lines.follows else 0.0)
-    if lines.rated > 0.0:
-        try:
-            spray = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
-        except ValueError:
-            return [
-                Verdict(
-                    id="injectors",
-                    title="Injectors",
-                    state=FAILS,
-                    margin=None,
-                    text=message(
-                        "{boost} stand against {base} of fuel: nothing is injected",
-                        boost=Figure(boost, "pressure_gauge", "boost", point.speed),
-                        base=Figure(lines.base, "pressure_gauge", "=lines.base"),
-                    ),
-                    cure=message("Lead the regulator to the plenum, or raise the fuel pressure"),
-                    changes=(),
-                    about="register:supply",
-                    basis=DUTY.basis,
-                )
-            ]
-        state = DUTY.state(spray.duty)
-        need = injector_for(
-            fuel=point.fuel,
-            count=lines.injectors or engine.cylinders,
-            rated_at=lines.rated_at,
-            base=lines.base,
-            boost=boost,
-            follows=lines.follows,
-            density=thick,
-        )
-        sold = next((s for s in SIZES if s >= need), SIZES[-1])
-        found.append(
-            Verdict(
-                id="injectors",
-                title="Injectors",
-                state=state,
-                margin=DUTY.margin(spray.duty),
-                text=message(
-                    "Open {duty} of the time at {speed}, with {across} across them",
-                    duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
-                    speed=revs(point.speed),
-                    across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
+    found = _injectors(case, point) if lines.rated > 0.0 else []
+    # Where nothing is injected there is no flow to judge a pump by.
+    nothing = any(v.margin is None for v in found)
+    return found if nothing or lines.pump <= 0.0 else [*found, *_pump_and_line(case, point)]
+
+
+def _injectors(case: Case, point: Point) -> list[Verdict]:
+    """How long they are open at `point`; those that would do."""
+    lines, engine = case.build.lines, case.build.engine
+    boost, thick = max(point.boost, 0.0), density(engine.fuel.key)
+    try:
+        spray = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
+    except ValueError:
+        return [
+            INJECTORS_CHECK.verdict(
+                message(
+                    "{boost} stand against {base} of fuel: nothing is injected",
+                    boost=Figure(boost, "pressure_gauge", "boost", point.speed),
+                    base=Figure(lines.base, "pressure_gauge", "=lines.base"),
                 ),
-                cure=None if state == HOLDS else message("Injectors of {size}", size=Figure(sold, "injector_flow")),
-                changes=() if state == HOLDS else (Change("lines.rated", sold),),
-                about="register:supply",
-                basis=DUTY.basis,
+                state=FAILS,
+                cure=message("Lead the regulator to the plenum, or raise the fuel pressure"),
             )
+        ]
+    need = injector_for(
+        fuel=point.fuel,
+        count=lines.injectors or engine.cylinders,
+        rated_at=lines.rated_at,
+        base=lines.base,
+        boost=boost,
+        follows=lines.follows,
+        density=thick,
+    )
+    sold = next((s for s in SIZES if s >= need), SIZES[-1])
+    return [
+        INJECTORS_CHECK.verdict(
+            message(
+                "Open {duty} of the time at {speed}, with {across} across them",
+                duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
+                speed=revs(point.speed),
+                across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
+            ),
+            value=spray.duty,
+            cure=message("Injectors of {size}", size=Figure(sold, "injector_flow")),
+            changes=(Change("lines.rated", sold),),
         )
-    flow = point.fuel / thick
-    if lines.pump > 0.0:
-        room = pump_delivery(lines, rail) / flow - 1.0
-        state = PUMPS.state(room)
-        found.append(
-            Verdict(
-                id="fuel_pump",
-                title="Fuel pump",
-                state=state,
-                margin=PUMPS.margin(room),
-                text=message(
-                    "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
-                    rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
-                    gives=Figure(pump_delivery(lines, rail), "fuel_flow", "pump_flow", point.speed),
-                    asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
-                    speed=revs(point.speed),
-                ),
-                cure=None if state == HOLDS else message("A larger pump, or a second one; its fuse and wires too"),
-                changes=(),
-                about="register:supply",
-                basis=PUMPS.basis,
-            )
-        )
-        speed = feed_speed(lines, flow)
-        state = FUEL_SPEED.state(speed)
-        found.append(
-            Verdict(
-                id="fuel_line",
-                title="Fuel line",
-                state=state,
-                margin=FUEL_SPEED.margin(speed),
-                text=message(
-                    "{speed} in a line of {bore}, with all that the pump gives going round",
-                    speed=Figure(speed, "velocity", "fuel_speed", point.speed),
-                    bore=Figure(lines.line, "length", "=lines.line"),
-                ),
-                cure=None
-                if state == HOLDS
-                else message("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
-                changes=(),
-                about="register:supply",
-                basis=FUEL_SPEED.basis,
-            )
-        )
-    return found
+    ]
+
+
+def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
+    """What the pump gives at the pressure of the rail, and how fast that goes through the line."""
+    lines = case.build.lines
+    rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
+    flow = point.fuel / density(case.build.engine.fuel.key)
+    speed = feed_speed(lines, flow)
+    return [
+        FUEL_PUMP_CHECK.verdict(
+            message(
+                "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
+                rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
+                gives=Figure(pump_delivery(lines, rail), "fuel_flow", "pump_flow", point.speed),
+                asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
+                speed=revs(point.speed),
+            ),
+            value=pump_delivery(lines, rail) / flow - 1.0,
+            cure=message("A larger pump, or a second one; its fuse and wires too"),
+        ),
+        FUEL_LINE_CHECK.verdict(
+            message(
+                "{speed} in a line of {bore}, with all that the pump gives going round",
+                speed=Figure(speed, "velocity", "fuel_speed", point.speed),
+                bore=Figure(lines.line, "length", "=lines.line"),
+            ),
+            value=speed,
+            cure=message("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
+        ),
+    ]

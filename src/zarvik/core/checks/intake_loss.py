@@ -5,9 +5,11 @@ from __future__ import annotations
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS
+
+CHECK = Check("intake_loss", "Intake before the compressor", limit=INTAKE_LOSS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -15,15 +17,11 @@ def check(case: Case) -> list[Verdict]:
     point = case.hardest
     loss = case.build.site.pressure - point.stations["compressor_inlet"].pressure
     pieces = [s for s in point.stretches if s.section == INTAKE]
-    margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
+    _margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
     top = largest(pieces) if pieces else None
     return [
-        Verdict(
-            id="intake_loss",
-            title="Intake before the compressor",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{loss} below ambient at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
@@ -31,9 +29,8 @@ def check(case: Case) -> list[Verdict]:
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
+            value=loss,
             cure=message("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
-            changes=(),
             about=subject_of(top) if top else "pipes",
-            basis=INTAKE_LOSS.basis,
         )
     ]

@@ -5,12 +5,19 @@ from __future__ import annotations
 import math
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.intake import butterfly, meter
 from zarvik.core.intake.intake_flow import Throttle, full_flow_travel, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.intake.ports import TITLES
 from zarvik.core.limits.limits import HOLDS, METER_RANGE, METER_STRAIGHT, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
+
+THROTTLE_CHECK = Check("throttle", "Open throttle", limit=THROTTLE_LOSS)
+PEDAL_CHECK = Check("pedal", "Throttle in town", limit=PEDAL)
+METER_CHECK = Check("meter", "Range of the air meter", about="register:intake", limit=METER_RANGE)
+METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the meter", about="register:intake", limit=METER_STRAIGHT)
+PORTS_CHECK = Check("ports", "Ports that meet", about="register:intake", limit=PORT_LIP)
+VALVES_CHECK = Check("valves", "Inlet valves", about="register:intake", limit=VALVE_MACH)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -36,21 +43,15 @@ def _meter(case: Case) -> list[Verdict]:
         scaled = ". In its housing it says {share} of what passes until its table is scaled" if m.housing > 0.0 else ""
         figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
         found.append(
-            Verdict(
-                id="meter",
-                title="Range of the air meter",
+            METER_CHECK.verdict(
+                message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
                 state=state,
-                margin=METER_RANGE.margin(left),
-                text=message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
-                cure=None
-                if state == HOLDS
-                else message(
+                value=left,
+                cure=message(
                     "Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
                     bore=Figure(_up(asked), "length"),
                 ),
-                changes=() if state == HOLDS else (Change("meter.housing", _up(asked)),),
-                about="register:intake",
-                basis=METER_RANGE.basis,
+                changes=(Change("meter.housing", _up(asked)),),
             )
         )
     own = m.housing or m.bore
@@ -59,29 +60,24 @@ def _meter(case: Case) -> list[Verdict]:
         straight = min(m.before / (before * own), m.behind / (behind * own)) * METER_STRAIGHT.good + 1e-9
         state = METER_STRAIGHT.state(straight)
         found.append(
-            Verdict(
-                id="meter_straight",
-                title="Straight pipe at the meter",
-                state=state,
-                margin=METER_STRAIGHT.margin(straight),
-                text=message(
+            METER_STRAIGHT_CHECK.verdict(
+                message(
                     "{before} straight before it and {behind} behind, of a bore of {bore}",
                     before=Figure(m.before, "length", "=meter.before"),
                     behind=Figure(m.behind, "length", "=meter.behind"),
                     bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore"),
                 ),
-                cure=None
-                if state == HOLDS
-                else message(
+                state=state,
+                value=straight,
+                cure=message(
                     "{before} before it and {behind} behind, or a screen before it",
                     before=Figure(before * own, "length"),
                     behind=Figure(behind * own, "length"),
                 ),
-                changes=()
-                if state == HOLDS
-                else (Change("meter.before", max(m.before, _up(before * own))), Change("meter.behind", max(m.behind, _up(behind * own)))),
-                about="register:intake",
-                basis=METER_STRAIGHT.basis,
+                changes=(
+                    Change("meter.before", max(m.before, _up(before * own))),
+                    Change("meter.behind", max(m.behind, _up(behind * own))),
+                ),
             )
         )
     return found
@@ -107,48 +103,38 @@ def _throttle(case: Case) -> list[Verdict]:
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
     found = [
-        Verdict(
-            id="throttle",
-            title="Open throttle",
-            state=first,
-            margin=THROTTLE_LOSS.margin(share),
-            text=message(
+        THROTTLE_CHECK.verdict(
+            message(
                 "{bore} takes {drop}, {share} of the pressure before it, at {speed}",
                 bore=Figure(throttle.bore, "length", place),
                 drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed),
                 share=Figure(share, "ratio", "throttle_share", point.speed),
                 speed=revs(point.speed),
             ),
-            cure=None
-            if first == HOLDS
-            else message("One of {bore}", bore=Figure(fits[0], "length"))
+            state=first,
+            value=share,
+            cure=message("One of {bore}", bore=Figure(fits[0], "length"))
             if wider and fits is not None
             else message("Two throttles, or a wider one with a cam"),
             changes=() if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             about=f"piece:{throttle.id}",
-            basis=THROTTLE_LOSS.basis,
         )
     ]
     smaller = fits is not None and fits[0] < throttle.bore
     found.append(
-        Verdict(
-            id="pedal",
-            title="Throttle in town",
-            state=second,
-            margin=PEDAL.margin(town),
-            text=message(
+        PEDAL_CHECK.verdict(
+            message(
                 "At {speed} nothing more comes after {travel} of its travel",
                 speed=Figure(butterfly.TOWN, "rotation"),
                 travel=Figure(town, "ratio", "pedal"),
             ),
-            cure=None
-            if second == HOLDS
-            else message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
+            state=second,
+            value=town,
+            cure=message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
             if smaller and fits is not None
             else message("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
             changes=() if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             about=f"piece:{throttle.id}",
-            basis=PEDAL.basis,
         )
     )
     return found
@@ -201,39 +187,20 @@ def _ports(case: Case) -> list[Verdict]:
             "the wall behind is not known",
             behind=message(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
         )
-        found.append(
-            Verdict(
-                id="ports",
-                title="Ports that meet",
-                state=state,
-                margin=PORT_LIP.margin(proud.lip),
-                text=words,
-                cure=None if state == HOLDS else cure,
-                changes=(),
-                about="register:intake",
-                basis=PORT_LIP.basis,
-            )
-        )
+        found.append(PORTS_CHECK.verdict(words, state=state, value=proud.lip, cure=cure))
     index = valve_index(build, build.ports, case.target)
     if index == index:
         state = VALVE_MACH.state(index)
         found.append(
-            Verdict(
-                id="valves",
-                title="Inlet valves",
-                state=state,
-                margin=VALVE_MACH.margin(index),
-                text=message(
+            VALVES_CHECK.verdict(
+                message(
                     "Their mean Mach index is {index} at {speed}",
                     index=Figure(index, "number", "valve_index", case.target.speed),
                     speed=revs(case.target.speed),
                 ),
-                cure=None
-                if state == HOLDS
-                else message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
-                changes=(),
-                about="register:intake",
-                basis=VALVE_MACH.basis,
+                state=state,
+                value=index,
+                cure=message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
             )
         )
     return found

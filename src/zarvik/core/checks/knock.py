@@ -11,12 +11,14 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, screening_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
+
+CHECK = Check("knock", "Knock (screening)", about="engine", limit=KNOCK_TYPED)
 
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0
@@ -81,19 +83,7 @@ def check(case: Case) -> list[Verdict]:
         return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
 
     cure, changes = case.cure("knock", state, advised)
-    return [
-        Verdict(
-            id="knock",
-            title="Knock (screening)",
-            state=state,
-            margin=margin,
-            text=message(text, **figures),
-            cure=cure,
-            changes=changes,
-            about="engine",
-            basis=KNOCK_TYPED.basis,
-        )
-    ]
+    return [CHECK.verdict(message(text, **figures), state=state, margin=margin, cure=cure, changes=changes)]
 
 
 def knock_integrals(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.layout.bodies import drain_tilt
 from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, hidden, nearest, self_clearance, trace
@@ -17,6 +17,16 @@ from zarvik.core.layout.frame import Misalignment
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, firing_interval, lay_out
 from zarvik.core.layout.run import Placed
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
+
+GRIP_CHECK = Check("grip", "Straight tube for joints", limit=JOINT_STRAIGHT)
+FIT_CHECK = Check("fit", "Ends that meet in space", limit=FIT)
+SPREAD_CHECK = Check("spread", "Primaries of one length", about="space")
+APART_CHECK = Check("apart", "Tubes clear of each other", limit=APART)
+BEND_RADIUS_CHECK = Check("bend_radius", "Bends that can be had", limit=TIGHT_BEND)
+TORCH_CHECK = Check("torch", "Seams that a torch reaches", limit=TORCH_SHARE)
+DRAIN_CHECK = Check("drain", "Oil drain downward", about="space:turbo", limit=DRAIN)
+SCROLLS_CHECK = Check("scrolls", "Pairs of a twin scroll", about="space")
+CYLINDERS_CHECK = Check("cylinders", "Primaries, cylinders and inlets", about="space")
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
 WELD = Misalignment(0.0005, 0.0005, math.radians(0.5))
@@ -106,12 +116,8 @@ def _fit(found: _Found) -> Iterator[Verdict]:
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
     count = sum(FIT.state(end_miss(one)) != HOLDS for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
-    yield Verdict(
-        id="fit",
-        title="Ends that meet in space",
-        state=state,
-        margin=FIT.margin(end_miss(worst)),
-        text=message(
+    yield FIT_CHECK.verdict(
+        message(
             "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
             run=found.name(worst),
             what=message(GOALS[worst.meets]),
@@ -120,10 +126,10 @@ def _fit(found: _Found) -> Iterator[Verdict]:
             angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"),
             others=others,
         ),
+        value=end_miss(worst),
         cure=cure,
         changes=changes,
         about=f"space:{worst.key}",
-        basis=FIT.basis,
     )
 
 
@@ -142,20 +148,17 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     state = HOLDS if value <= space.spread else TIGHT
     lengths = [one.length for one in lines]
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
-    yield Verdict(
-        id="spread",
-        title="Primaries of one length",
-        state=state,
-        margin=1.0 - value / space.spread,
-        text=message(
+    yield SPREAD_CHECK.verdict(
+        message(
             "{shortest} to {longest}: {spread} apart",
             shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
             longest=Figure(max(lengths), "length", f"shape:{longest.key}"),
             spread=Figure(value, "ratio", "spread"),
         ),
+        state=state,
+        margin=1.0 - value / space.spread,
         cure=message("Let the program make them equal") if state != HOLDS else None,
         changes=(Change("equalise", 0.0),) if state != HOLDS else (),
-        about="space",
         basis="The spread that will do is said by its builder",
     )
 
@@ -189,16 +192,10 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
             faults.append(message("two primaries end in inlet {number}", number=str(p.inlet)))
         seen.add((bank, p.inlet))
     if faults:
-        yield Verdict(
-            id="cylinders",
-            title="Primaries, cylinders and inlets",
+        yield CYLINDERS_CHECK.verdict(
+            message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
             state=FAILS,
-            margin=None,
-            text=message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
             cure=message("Give every cylinder one primary, and every primary an inlet of its own"),
-            changes=(),
-            about="space",
-            basis="Common practice, no source",
         )
 
 
@@ -253,17 +250,7 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = message("Let the program lay all primaries anew, clear of each other")
             changes = (Change("build-primaries", 0.0),)
-    yield Verdict(
-        id="apart",
-        title="Tubes clear of each other",
-        state=state,
-        margin=APART.margin(gap),
-        text=text,
-        cure=cure,
-        changes=changes,
-        about=f"space:{one.key}",
-        basis=APART.basis,
-    )
+    yield APART_CHECK.verdict(text, value=gap, cure=cure, changes=changes, about=f"space:{one.key}")
 
 
 def _radii(found: _Found) -> Iterator[Verdict]:
@@ -291,16 +278,13 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
         least=Figure(least, "factor", "=space.making.tightest"),
     )
-    yield Verdict(
-        id="bend_radius",
-        title="Bends that can be had",
+    yield BEND_RADIUS_CHECK.verdict(
+        text,
         state=state,
         margin=ratio / least - 1.0,
-        text=text,
         cure=message("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
         changes=(Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
         about=about,
-        basis=TIGHT_BEND.basis,
     )
 
 
@@ -338,24 +322,18 @@ def _torch(found: _Found) -> Iterator[Verdict]:
         return
     share, one, part = worst
     state = TORCH_SHARE.state(share)
-    yield Verdict(
-        # No margin: an order of welding cures it, nothing of the design does.
-        id="torch",
-        title="Seams that a torch reaches",
-        state=state,
-        margin=None,
-        text=message(
+    yield TORCH_CHECK.verdict(
+        message(
             "{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
             share=Figure(share, "ratio", f"seam:{part.segment.id}"),
             run=found.name(one),
             count=str(shut),
         ),
+        state=state,
         cure=message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
         if state != HOLDS
         else None,
-        changes=(),
         about=f"space:{one.key}",
-        basis=TORCH_SHARE.basis,
     )
 
 
@@ -401,16 +379,12 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         change = Change(f"piece:{piece}:length", wanted)
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
         text = message("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
-    return Verdict(
-        id="grip",
-        title="Straight tube for joints",
-        state=JOINT_STRAIGHT.state(there / wanted - 1.0),
-        margin=there / wanted - 1.0,
-        text=text,
+    return GRIP_CHECK.verdict(
+        text,
+        value=there / wanted - 1.0,
         cure=message("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
         changes=(change,),
         about=f"space:{line.key}" if primary else f"piece:{piece}",
-        basis=JOINT_STRAIGHT.basis,
     )
 
 
@@ -419,20 +393,15 @@ def _drain(found: _Found) -> Iterator[Verdict]:
     state = DRAIN.state(off_down)
     if level > SHAFT_LEVEL and state == HOLDS:
         state = TIGHT
-    yield Verdict(
-        id="drain",
-        title="Oil drain downward",
-        state=state,
-        margin=DRAIN.margin(off_down),
-        text=message(
+    yield DRAIN_CHECK.verdict(
+        message(
             "The drain is {angle} from straight down, the shaft {level} from level",
             angle=Figure(off_down, "angle", "=space.turbo.drain"),
             level=Figure(level, "angle", "=space.turbo.shaft"),
         ),
+        state=state,
+        value=off_down,
         cure=message("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
-        changes=(),
-        about="space:turbo",
-        basis=DRAIN.basis,
     )
 
 
@@ -449,19 +418,14 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     best = 720.0 / max(half, 1)
     state = HOLDS if min(ways) >= best - 1e-6 else TIGHT
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
-    yield Verdict(
-        id="scrolls",
-        title="Pairs of a twin scroll",
-        state=state,
-        margin=None,
-        text=message(
+    yield SCROLLS_CHECK.verdict(
+        message(
             "{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart",
             one=names[0],
             two=names[1],
             way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
         ),
+        state=state,
         cure=message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
-        changes=(),
-        about="space",
         basis="N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
     )

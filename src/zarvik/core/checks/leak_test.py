@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.connections.rules import risk
 from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
 from zarvik.core.limits.limits import HOLDS, LEAK, TIGHT
+
+CHECK = Check("leak", "Leak test", about="register:leak", limit=LEAK)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -18,19 +20,14 @@ def check(case: Case) -> list[Verdict]:
     ambient = build.site.pressure
     if not 0.0 < test.end < test.start:
         return [
-            Verdict(
-                id="leak",
-                title="Leak test",
-                state=TIGHT,
-                margin=None,
-                text=message(
+            CHECK.verdict(
+                message(
                     "It fell from {start} to {end}: a test falls, and ends over nothing",
                     start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                     end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
                 ),
+                state=TIGHT,
                 cure=message("Note what the gauge said at both ends, before it is empty"),
-                changes=(),
-                about="register:leak",
                 basis="Geometry",
             )
         ]
@@ -42,20 +39,14 @@ def check(case: Case) -> list[Verdict]:
     where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
     look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else message("")
     return [
-        Verdict(
-            id="leak",
-            title="Leak test",
-            state=state,
-            margin=LEAK.margin(share),
-            text=message(
+        CHECK.verdict(
+            message(
                 "All that leaks is one hole of {hole}: {share} of the air at full boost{look}",
                 hole=Figure(hole, "length", "leak_hole"),
                 share=Figure(share, "ratio", "leak_share", case.target.speed),
                 look=look,
             ),
-            cure=None if state == HOLDS else message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
-            changes=(),
-            about="register:leak",
-            basis=LEAK.basis,
+            value=share,
+            cure=message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
         )
     ]

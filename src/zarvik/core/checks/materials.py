@@ -5,10 +5,12 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import PRACTICE, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.ducts.element import Element
-from zarvik.core.limits.limits import HOLDS, MATERIALS
+from zarvik.core.limits.limits import MATERIALS
+
+CHECK = Check("material", "Materials in the heat")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -31,16 +33,11 @@ def check(case: Case) -> list[Verdict]:
                 worst = (margin, s, element, wall, point.speed, sheet)
     if worst is None:
         return []
-    margin, s, element, wall, at, sheet = worst
+    _, s, element, wall, at, sheet = worst
     limit = MATERIALS[element.material]
-    state = limit.state(wall)
     return [
-        Verdict(
-            id="material",
-            title="Materials in the heat",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
                 name=element.name or element.id,
                 wall=Figure(wall, "temperature", sheet, at),
@@ -49,10 +46,11 @@ def check(case: Case) -> list[Verdict]:
                 good=Figure(limit.good, "temperature"),
                 most=Figure(limit.most, "temperature"),
             ),
-            cure=None if state == HOLDS else message("Another material for “{name}”", name=element.name or element.id),
-            changes=(),
+            value=wall,
+            limit=limit,
+            basis=PRACTICE,
+            cure=message("Another material for “{name}”", name=element.name or element.id),
             about=f"piece:{element.id}",
-            basis="Common practice, no source",
         )
     ]
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import HOLDS, LEAN
+
+CHECK = Check("lean", "Mixture at full load", about="engine", limit=LEAN)
 
 MISFIRES = 1.4  # lambda from which on a spark does not light the charge any more; common practice, no source
 SAFE = 0.82  # lambda that is put in instead; common practice, no source
@@ -28,16 +30,4 @@ def check(case: Case) -> list[Verdict]:
         text = message("Lambda {mixture} at {speed}", **figures)
     cure = None if state == HOLDS else message("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
     changes = () if state == HOLDS or engine.mixture else (Change("engine.full_load_lambda", SAFE),)
-    return [
-        Verdict(
-            id="lean",
-            title="Mixture at full load",
-            state=state,
-            margin=LEAN.margin(point.mixture),
-            text=text,
-            cure=cure,
-            changes=changes,
-            about="engine",
-            basis=LEAN.basis,
-        )
-    ]
+    return [CHECK.verdict(text, value=point.mixture, cure=cure, changes=changes)]

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import TIGHT
+
+CHECK = Check("open_end", "End of the exhaust")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -16,19 +18,15 @@ def check(case: Case) -> list[Verdict]:
         return []
     name = run[-1].name or run[-1].id if run else "–"
     return [
-        Verdict(
-            id="open_end",
-            title="End of the exhaust",
-            state=TIGHT,
-            margin=None,
-            text=message(
+        CHECK.verdict(
+            message(
                 "“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not counted"
                 if run
                 else "There is no exhaust behind the turbine: nothing it would cost is counted",
                 name=name,
             ),
+            state=TIGHT,
             cure=message("Add a mouth as the last piece of the exhaust"),
-            changes=(),
             about=f"piece:{run[-1].id}" if run else "pipes",
             basis="The stream leaves at the pressure of the open air: NACA Report 1135",
         )

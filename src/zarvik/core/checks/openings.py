@@ -6,10 +6,12 @@ import math
 
 from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.limits.limits import HOLDS, OPENING
 from zarvik.core.stock import sizes
+
+CHECK = Check("openings", "Openings of the compressor", limit=OPENING)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -32,12 +34,8 @@ def check(case: Case) -> list[Verdict]:
     state = OPENING.state(share)
     name = element.name or element.id
     return [
-        Verdict(
-            id="openings",
-            title="Openings of the compressor",
-            state=state,
-            margin=OPENING.margin(share),
-            text=message(
+        CHECK.verdict(
+            message(
                 "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
                 if state == HOLDS
                 else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
@@ -50,9 +48,8 @@ def check(case: Case) -> list[Verdict]:
                 inlet=Figure(inducer, "length"),
                 outlet=Figure(outlet, "length"),
             ),
-            cure=None if state == HOLDS else message("Widen “{name}” to the opening it meets", name=name),
-            changes=(),
+            value=share,
+            cure=message("Widen “{name}” to the opening it meets", name=name),
             about=f"piece:{element.id}",
-            basis=OPENING.basis,
         )
     ]

@@ -5,10 +5,14 @@ from __future__ import annotations
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.velocity import CHOKES
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
+
+NARROW_PRIMARY_CHECK = Check("narrow_primary", "Narrowest of the primaries", limit=MANIFOLD_MACH)
+ORDER_CHECK = Check("order", "Firing order", about="space")
+PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -18,21 +22,16 @@ def check(case: Case) -> list[Verdict]:
         pipes = element.parallel
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
-                Verdict(
-                    id="primaries",
-                    title="Primaries and cylinders",
-                    state=FAILS,
-                    margin=None,
-                    text=message(
+                PRIMARIES_CHECK.verdict(
+                    message(
                         "“{name}” has {pipes} pipes for {cylinders} cylinders",
                         name=element.name or element.id,
                         pipes=str(pipes),
                         cylinders=str(cylinders),
                     ),
+                    state=FAILS,
                     cure=message("One pipe a cylinder, or one for two that share a port"),
-                    changes=(),
                     about=f"piece:{element.id}",
-                    basis="Common practice, no source",
                 )
             ]
     return [*_order(case), *_narrowest(case)]
@@ -62,16 +61,12 @@ def _narrowest(case: Case) -> list[Verdict]:
         else message("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
     )
     return [
-        Verdict(
-            id="narrow_primary",
-            title="Narrowest of the primaries",
+        NARROW_PRIMARY_CHECK.verdict(
+            message("{text}{told}", text=text, told=told),
             state=state,
-            margin=MANIFOLD_MACH.margin(min(mach, 1.0)),
-            text=message("{text}{told}", text=text, told=told),
+            value=min(mach, 1.0),
             cure=message("Make this piece as wide as its neighbours"),
-            changes=(),
             about=f"space:{PRIMARY}{primary.id}",
-            basis=MANIFOLD_MACH.basis,
         )
     ]
 
@@ -89,19 +84,13 @@ def _order(case: Case) -> list[Verdict]:
     if space is None or space.primaries or len(space.order) == cylinders:
         return []
     return [
-        Verdict(
-            id="order",
-            title="Firing order",
-            state=TIGHT,
-            margin=None,
-            text=message(
+        ORDER_CHECK.verdict(
+            message(
                 "It names {named} cylinders, and there are {cylinders}: the usual order stands in",
                 named=str(len(space.order)),
                 cylinders=str(cylinders),
             ),
+            state=TIGHT,
             cure=message("Write the order as it is cast on the engine or stands in its book"),
-            changes=(),
-            about="space",
-            basis="Common practice, no source",
         )
     ]

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import message, revs
 from zarvik.core.limits.limits import TIGHT
 from zarvik.core.relations.engine import AIR, BACK_PRESSURE, BLOWER, CYCLE, FRICTION, KNOCK
 from zarvik.core.relations.turbo import TURBINE_EFFICIENCY
+
+CHECK = Check("ranges", "Relations in their range", about="engine")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -33,12 +35,8 @@ def check(case: Case) -> list[Verdict]:
     method, name, value = found[0]
     low, high = method.limits[name]
     return [
-        Verdict(
-            id="ranges",
-            title="Relations in their range",
-            state=TIGHT,
-            margin=None,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what rests on it is less sure",
                 " (and {more} more)" if len(found) > 1 else "",
                 title=message(method.title),
@@ -49,9 +47,7 @@ def check(case: Case) -> list[Verdict]:
                 high=f"{high:.3g}",
                 more=str(len(found) - 1),
             ),
-            cure=None,
-            changes=(),
-            about="engine",
+            state=TIGHT,
             basis=method.source,
         )
     ]

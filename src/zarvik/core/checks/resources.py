@@ -6,9 +6,14 @@ from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Resources
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message
 from zarvik.core.limits.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
+
+TURBO_MONEY_CHECK = Check("turbo_money", "Money for the turbo", about="means", limit=BUDGET)
+MOUTH_CHECK = Check("mouth", "Noise of the flow", about="pipes", limit=MOUTH_SPEED)
+MONEY_CHECK = Check("money", "Money", about="means", limit=BUDGET)
+WEEKS_CHECK = Check("weeks", "Time", about="means", limit=WEEKS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -35,12 +40,8 @@ def _means(case: Case) -> list[Verdict]:
         one = "; dearest: {part0} {sum0}" if dearest else ""
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
         found.append(
-            Verdict(
-                id="money",
-                title="Money",
-                state=BUDGET.state(margin),
-                margin=margin,
-                text=message(
+            MONEY_CHECK.verdict(
+                message(
                     "{money} of {budget}",
                     one,
                     two,
@@ -48,8 +49,7 @@ def _means(case: Case) -> list[Verdict]:
                     budget=Figure(resources.budget, "money", "=ask.money"),
                     **more,
                 ),
-                about="means",
-                basis=BUDGET.basis,
+                value=margin,
             )
         )
     if resources.weeks > 0.0:
@@ -57,12 +57,8 @@ def _means(case: Case) -> list[Verdict]:
         margin = 1.0 - weeks / resources.weeks
         longest = max(items, key=lambda i: i.days, default=None)
         found.append(
-            Verdict(
-                id="weeks",
-                title="Time",
-                state=WEEKS.state(margin),
-                margin=margin,
-                text=message(
+            WEEKS_CHECK.verdict(
+                message(
                     "{weeks} of {most}: {days} for what comes last",
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
@@ -72,8 +68,7 @@ def _means(case: Case) -> list[Verdict]:
                     hours=Figure(total.hours, "work", "bill_hours"),
                     **({"what": message(longest.title)} if longest is not None else {}),
                 ),
-                about="means",
-                basis=WEEKS.basis,
+                value=margin,
             )
         )
     return found
@@ -85,20 +80,16 @@ def _turbo_money(resources: Resources, money: float) -> Verdict:
     # A price that was said needs nothing in hand; one by size is an estimate.
     state = HOLDS if margin >= 0.0 and resources.turbo_price > 0.0 else BUDGET.state(margin)
     over = resources.turbo_budget > resources.budget > 0.0
-    return Verdict(
-        id="turbo_money",
-        title="Money for the turbo",
-        state=TIGHT if over and state == HOLDS else state,
-        margin=margin,
-        text=message(
+    return TURBO_MONEY_CHECK.verdict(
+        message(
             "{money} of {budget}",
             ", and for the whole build there are {whole}" if over else "",
             money=Figure(money, "money", "=ask.turbo"),
             budget=Figure(resources.turbo_budget, "money", "=brief.budget"),
             **({"whole": Figure(resources.budget, "money", "=ask.money")} if over else {}),
         ),
-        about="means",
-        basis=BUDGET.basis,
+        state=TIGHT if over and state == HOLDS else state,
+        margin=margin,
     )
 
 
@@ -112,18 +103,13 @@ def _mouth(case: Case) -> list[Verdict]:
     speed = last[-1].velocity
     margin = 1.0 - speed / most
     return [
-        Verdict(
-            id="mouth",
-            title="Noise of the flow",
-            state=MOUTH_SPEED.state(margin),
-            margin=margin,
-            text=message(
+        MOUTH_CHECK.verdict(
+            message(
                 "{speed} at the mouth at full power, of {most}",
                 speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
                 most=Figure(most, "velocity", "=ask.mouth_speed"),
             ),
+            value=margin,
             cure=message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
-            about="pipes",
-            basis=MOUTH_SPEED.basis,
         )
     ]

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import with_larger_pulleys
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
+
+CHECK = Check("overspeed", "Blower speed", about="blower", limit=ROTOR_SPEED)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -27,20 +29,15 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = (None, ()) if state == HOLDS else turned()
     return [
-        Verdict(
-            id="overspeed",
-            title="Blower speed",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{turning} of {maximum} at {speed}",
                 turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
                 maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),
                 speed=revs(point.speed),
             ),
+            value=margin,
             cure=cure,
             changes=changes,
-            about="blower",
-            basis=ROTOR_SPEED.basis,
         )
     ]

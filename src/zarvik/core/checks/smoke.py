@@ -5,10 +5,12 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import FUEL_DENSITY
-from zarvik.core.limits.limits import HOLDS, SMOKE
+from zarvik.core.limits.limits import SMOKE
+
+CHECK = Check("smoke", "Smoke", about="engine", limit=SMOKE)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -20,18 +22,11 @@ def check(case: Case) -> list[Verdict]:
         return _by_quantity(case)
     lambdas = [value for _, value in engine.mixture] or [engine.lambda_]
     least = min(lambdas)
-    state = SMOKE.state(least)
     return [
-        Verdict(
-            id="smoke",
-            title="Smoke",
-            state=state,
-            margin=SMOKE.margin(least),
-            text=message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
-            cure=None if state == HOLDS else message("Less fuel, or more air"),
-            changes=(),
-            about="engine",
-            basis=SMOKE.basis,
+        CHECK.verdict(
+            message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
+            value=least,
+            cure=message("Less fuel, or more air"),
         )
     ]
 
@@ -77,12 +72,8 @@ def _by_quantity(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("smoke", state, less)
     return [
-        Verdict(
-            id="smoke",
-            title="Smoke",
-            state=state,
-            margin=SMOKE.margin(least),
-            text=message(
+        CHECK.verdict(
+            message(
                 "Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
                 least=Figure(least, "factor", "lambda", worst.speed),
                 speed=revs(worst.speed),
@@ -90,9 +81,8 @@ def _by_quantity(case: Case) -> list[Verdict]:
                 given=Figure(given, "injection"),
                 clean=Figure(clean, "injection"),
             ),
+            value=least,
             cure=cure,
             changes=changes,
-            about="engine",
-            basis=SMOKE.basis,
         )
     ]

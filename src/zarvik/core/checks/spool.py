@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, THRESHOLD, TIGHT
+
+CHECK = Check("spool", "Boost threshold", about="turbine", limit=THRESHOLD)
 
 HELD = 10.0  # rev/min of band below which the control decides, not the turbo
 
@@ -18,30 +20,7 @@ def check(case: Case) -> list[Verdict]:
     middle, early, late = case.spool
     wish = case.build.boost.wish
     if middle != middle:
-        best = max(case.solved, key=lambda p: p.boost, default=case.target)
-        return [
-            Verdict(
-                id="spool",
-                title="Boost threshold",
-                state=FAILS,
-                margin=-1.0,
-                text=message(
-                    "The turbine never gives {wanted}: {boost} at most, at {speed}",
-                    wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
-                    boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
-                    speed=revs(best.speed),
-                ),
-                cure=message(
-                    "More fuel first: at lambda {mixture} the exhaust has too little in it",
-                    mixture=Figure(best.mixture, "factor", "lambda", best.speed),
-                )
-                if case.build.engine.delivery and best.mixture > 1.5
-                else too_large(case) or message("A smaller housing, a smaller turbine, or less boost"),
-                changes=(),
-                about="turbine",
-                basis="Solved from low speed upward",
-            )
-        ]
+        return [_never(case)]
     margin = 1.0 - middle / wish
     state = THRESHOLD.state(margin)
     if state == HOLDS and not late <= wish:
@@ -78,21 +57,28 @@ def check(case: Case) -> list[Verdict]:
         **states,
         **own,
     )
-    cure = (
-        None
-        if state == HOLDS
-        else too_large(case) or message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
-    )
-    return [
-        Verdict(
-            id="spool",
-            title="Boost threshold",
-            state=state,
-            margin=margin,
-            text=text,
-            cure=cure,
-            changes=(),
-            about="turbine",
-            basis=THRESHOLD.basis,
+    cure = None if state == HOLDS else too_large(case)
+    smaller = message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
+    return [CHECK.verdict(text, state=state, margin=margin, cure=cure or smaller)]
+
+
+def _never(case: Case) -> Verdict:
+    """A turbine that does not reach the boost at any speed."""
+    best = max(case.solved, key=lambda p: p.boost, default=case.target)
+    return CHECK.verdict(
+        message(
+            "The turbine never gives {wanted}: {boost} at most, at {speed}",
+            wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
+            boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
+            speed=revs(best.speed),
+        ),
+        state=FAILS,
+        margin=-1.0,
+        cure=message(
+            "More fuel first: at lambda {mixture} the exhaust has too little in it",
+            mixture=Figure(best.mixture, "factor", "lambda", best.speed),
         )
-    ]
+        if case.build.engine.delivery and best.mixture > 1.5
+        else too_large(case) or message("A smaller housing, a smaller turbine, or less boost"),
+        basis="Solved from low speed upward",
+    )

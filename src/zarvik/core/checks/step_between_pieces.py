@@ -5,10 +5,12 @@ from __future__ import annotations
 from itertools import pairwise
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import HOLDS, STEP, TIGHT
+
+CHECK = Check("ends", "Ends that meet", about="pipes", limit=STEP)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -24,36 +26,22 @@ def check(case: Case) -> list[Verdict]:
         inside = _in_primaries(case)
         if inside:
             return inside
-        return [
-            Verdict(
-                id="ends",
-                title="Ends that meet",
-                state=HOLDS,
-                margin=None,
-                text=message("All bores meet within {step}", step=Figure(STEP.good, "length")),
-                about="pipes",
-                basis=STEP.basis,
-            )
-        ]
+        return [CHECK.verdict(message("All bores meet within {step}", step=Figure(STEP.good, "length")), state=HOLDS)]
     _, section, one, two = max(found, key=lambda f: f[0])
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
-        Verdict(
-            id="ends",
-            title="Ends that meet",
-            state=TIGHT,
-            margin=None,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss is not in the sum",
                 count=str(len(found)),
                 a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
                 b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
                 **names,
             ),
+            state=TIGHT,
             cure=message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             changes=(Change(f"insert-reducer:{two.id}", 0.0),),
             about=f"piece:{two.id}",
-            basis=STEP.basis,
         )
     ]
 
@@ -71,21 +59,16 @@ def _in_primaries(case: Case) -> list[Verdict]:
         return []
     _, one, two, primary = max(steps, key=lambda s: s[0])
     return [
-        Verdict(
-            id="ends",
-            title="Ends that meet",
-            state=TIGHT,
-            margin=None,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}",
                 count=str(len(steps)),
                 cylinder=str(primary.cylinder),
                 a=Figure(one.bore_out, "length"),
                 b=Figure(two.bore_in, "length"),
             ),
+            state=TIGHT,
             cure=message("Make the pieces of a primary of one tube"),
-            changes=(),
             about=f"space:{PRIMARY}{primary.id}",
-            basis=STEP.basis,
         )
     ]

@@ -8,10 +8,12 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict, nothing_to_judge
+from zarvik.core.checks.verdict import Change, Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits.limits import SURGE
+
+CHECK = Check("surge", "Surge", about="compressor", limit=SURGE)
 
 BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 
@@ -22,7 +24,7 @@ def check(case: Case) -> list[Verdict]:
         return []
     driven = [p for p in case.solved if p.boost > BREATH]
     if not driven:
-        return [nothing_to_judge("surge", "Surge")]
+        return [nothing_to_judge(CHECK)]
     point = min(driven, key=lambda p: float(judged_margin(p.turbo.surge, p.turbo.ratio)))
     margin = float(judged_margin(point.turbo.surge, point.turbo.ratio))
     state = SURGE.state(margin)
@@ -35,12 +37,8 @@ def check(case: Case) -> list[Verdict]:
         template += ", at a pressure ratio of {ratio}: below {noticed} nobody notices"
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [
-        Verdict(
-            id="surge",
-            title="Surge",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 template,
                 ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed),
                 noticed=f"{NOTICED:.1f}",
@@ -49,10 +47,9 @@ def check(case: Case) -> list[Verdict]:
                 flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
                 edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed),
             ),
+            value=margin,
             cure=cure,
             changes=changes,
-            about="compressor",
-            basis=SURGE.basis,
         )
     ]
 

@@ -13,11 +13,13 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
+
+CHECK = Check("target", "Target power", about="pipes", limit=POWER)
 
 RUNAWAY = "Only while the boost runs away"
 BESIDE = {
@@ -55,13 +57,10 @@ def check(case: Case) -> list[Verdict]:
     target, point = case.build.target, case.target
     if not point.closure.solved:
         return [
-            Verdict(
-                id="target",
-                title="Target power",
+            CHECK.verdict(
+                message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
                 state=FAILS,
                 margin=-1.0,
-                text=message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
-                about="pipes",
                 basis="A point that does not close is no result",
             )
         ]
@@ -104,19 +103,7 @@ def check(case: Case) -> list[Verdict]:
             cure = message("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
             cure = message("First a mixture that burns")
-    return [
-        Verdict(
-            id="target",
-            title="Target power",
-            state=state,
-            margin=margin,
-            text=text,
-            cure=cure,
-            changes=changes,
-            about="target",
-            basis=POWER.basis,
-        )
-    ]
+    return [CHECK.verdict(text, value=margin, cure=cure, changes=changes, about="target")]
 
 
 STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good deal more
@@ -211,6 +198,33 @@ def _would_knock(case: Case, boost: float) -> bool:
     return bool(raw.solved[0]) and knocks(case.solver, case.solver.point(raw, 0))
 
 
+def _no_more_boost(case: Case, high: float, most: float, made: float) -> Sentence | None:
+    """Why the highest boost `high` Pa that the bottom end leaves is no way out, where `most` W and a boost of `made` Pa come of it; None
+    where it is one."""
+    goal, low = case.build.target.power, case.build.boost.full
+    trusted = Figure(case.build.engine.trusted_boost, "pressure_gauge")
+    if made < NEARLY * high:
+        return too_large(case) or message(
+            "More boost than {made} is not there at {speed}: a smaller housing or turbine, or a freer exhaust",
+            made=Figure(max(made, 0.0), "pressure_gauge"),
+            speed=revs(case.build.target.speed),
+        )
+    if case.target.power >= goal and most < goal * (1.0 + POWER.good):
+        return message("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=trusted)
+    if most >= goal:
+        return None
+    if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
+        return message(
+            "Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: cool the charge better, or breathe better",
+            boost=Figure(high, "pressure_gauge"),
+            power=Figure(most, "power"),
+        )
+    return message(
+        "The bottom end ({trusted}) leaves no room for more boost: cool the charge better, breathe better, or build the bottom end",
+        trusted=trusted,
+    )
+
+
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     wanted = case.build.target.power * (1.0 + POWER.good)
     limit = case.build.engine.trusted_boost
@@ -218,38 +232,11 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     low = case.build.boost.full
     high = max(limit * (1.0 - BOTTOM_END.good) // STEP * STEP, low)
     most, made = case.made_with(high)
-    if made < NEARLY * high:
-        return (
-            too_large(case)
-            or message(
-                "More boost than {made} is not there at {speed}: a smaller housing or turbine, or a freer exhaust",
-                made=Figure(max(made, 0.0), "pressure_gauge"),
-                speed=revs(case.build.target.speed),
-            ),
-            (),
-        )
-    if case.target.power >= case.build.target.power and most < wanted:
-        return message("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=Figure(limit, "pressure_gauge")), ()
+    why = _no_more_boost(case, high, most, made)
+    if why is not None:
+        return why, ()
     if most >= case.build.target.power:
         wanted = min(wanted, most)
-    if not most >= wanted:
-        if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
-            return (
-                message(
-                    "Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
-                    "cool the charge better, or breathe better",
-                    boost=Figure(high, "pressure_gauge"),
-                    power=Figure(most, "power"),
-                ),
-                (),
-            )
-        return (
-            message(
-                "The bottom end ({trusted}) leaves no room for more boost: cool the charge better, breathe better, or build the bottom end",
-                trusted=Figure(limit, "pressure_gauge"),
-            ),
-            (),
-        )
     least = case.target.power
     # Power is nearly straight in boost: false position meets the step within a few solutions.
     for _ in range(8):

@@ -5,10 +5,13 @@ from __future__ import annotations
 import dataclasses
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
-from zarvik.core.limits.limits import BRAKE, FAILS, HOLDS
+from zarvik.core.limits.limits import BRAKE, FAILS
 from zarvik.core.vehicle.towing import at_power, cooler_gear, engine_speed, exhaust_braking, hole_for, limit_of, most_back, tractive_power
+
+HILL = Check("tow", "Train on its hill", about="engine")
+BRAKE_CHECK = Check("brake", "Exhaust brake", about="engine", limit=BRAKE)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -31,51 +34,44 @@ def _hill(case: Case) -> list[Verdict]:
         "road": Figure(train.speed, "road_speed", "=tow.speed"),
     }
     if not build.engine.idle <= gear <= build.engine.rev_limit:
+        cure, changes = _another_gear(case, FAILS)
         return [
-            Verdict(
-                "tow",
-                "Train on its hill",
-                FAILS,
-                None,
+            HILL.verdict(
                 message("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
-                *_another_gear(case, FAILS),
-                "engine",
-                limit.basis,
+                state=FAILS,
+                cure=cure,
+                changes=changes,
+                limit=limit,
             )
         ]
     found = at_power(case.solver, gear, power, train.speed)
     if found is None:
+        cure, changes = _another_gear(case, FAILS)
         return [
-            Verdict(
-                "tow",
-                "Train on its hill",
-                FAILS,
-                None,
+            HILL.verdict(
                 message(
                     "It asks for {power} at {speed}, and the engine does not make them there: it falls back",
                     **{n: figures[n] for n in ("power", "speed")},
                 ),
-                *_another_gear(case, FAILS),
-                "engine",
-                limit.basis,
+                state=FAILS,
+                cure=cure,
+                changes=changes,
+                limit=limit,
             )
         ]
     gas = found.point.stations["turbine_inlet"].temperature
-    state = limit.state(gas)
+    cure, changes = _another_gear(case, limit.state(gas))
     return [
-        Verdict(
-            "tow",
-            "Train on its hill",
-            state,
-            limit.margin(gas),
+        HILL.verdict(
             message(
                 "{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts",
                 gas=Figure(gas, "temperature", "tow_gas"),
                 **figures,
             ),
-            *_another_gear(case, state),
-            "engine",
-            limit.basis,
+            value=gas,
+            cure=cure,
+            changes=changes,
+            limit=limit,
         )
     ]
 
@@ -105,21 +101,17 @@ def _brake(case: Case) -> list[Verdict]:
     state = BRAKE.state(found.pressure / most - 1e-6)
     best = hole_for(build, limit, most)
     return [
-        Verdict(
-            id="brake",
-            title="Exhaust brake",
-            state=state,
-            margin=BRAKE.margin(found.pressure / most),
-            text=message(
+        BRAKE_CHECK.verdict(
+            message(
                 "Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
                 pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"),
                 speed=revs(limit),
                 power=Figure(found.power, "power", "brake_power"),
                 most=Figure(most, "pressure_gauge", "brake_most"),
             ),
-            cure=None if state == HOLDS else message("A hole of {size} in the butterfly", size=Figure(best, "length")),
-            changes=() if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),),
-            about="engine",
-            basis=BRAKE.basis,
+            state=state,
+            value=found.pressure / most,
+            cure=message("A hole of {size} in the butterfly", size=Figure(best, "length")),
+            changes=(Change("tow.hole", round(best + 5e-5, 4)),),
         )
     ]

@@ -5,12 +5,15 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BRICK, CARRIED, HOLDS
 from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.whole_build.build import Build
+
+CARRIED_CHECK = Check("carried", "What carries the turbo", about="turbine", limit=CARRIED)
+BRICK_CHECK = Check("brick", "Catalyst in the heat", limit=BRICK)
 
 
 def load_at(build: Build, point: Point) -> Load | None:
@@ -37,40 +40,25 @@ def _carried(case: Case) -> list[Verdict]:
     share = load.stress / load.creep
     if case.build.fittings.braced:
         return [
-            Verdict(
-                id="carried",
-                title="What carries the turbo",
-                state=HOLDS,
-                margin=None,
-                text=message(
+            CARRIED_CHECK.verdict(
+                message(
                     "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
                 ),
-                cure=None,
-                changes=(),
-                about="turbine",
-                basis=CARRIED.basis,
+                state=HOLDS,
             )
         ]
-    state = CARRIED.state(share)
     return [
-        Verdict(
-            id="carried",
-            title="What carries the turbo",
-            state=state,
-            margin=CARRIED.margin(share),
-            text=message(
+        CARRIED_CHECK.verdict(
+            message(
                 "The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
                 mass=Figure(load.mass, "mass", "turbo_mass"),
                 share=Figure(share, "ratio", "carried_share", point.speed),
                 hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed),
             ),
-            cure=None
-            if state == HOLDS
-            else message("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
-            changes=() if state == HOLDS else (Change("fittings.carried", "brace"),),
-            about="turbine",
-            basis=CARRIED.basis,
+            value=share,
+            cure=message("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
+            changes=(Change("fittings.carried", "brace"),),
         )
     ]
 
@@ -82,23 +70,17 @@ def _brick(case: Case) -> list[Verdict]:
         if s.kind != "catalyst":
             continue
         gas = point.stations[s.end].temperature - s.warming
-        state = BRICK.state(gas)
         found.append(
-            Verdict(
-                id="brick",
-                title="Catalyst in the heat",
-                state=state,
-                margin=BRICK.margin(gas),
-                text=message(
+            BRICK_CHECK.verdict(
+                message(
                     "“{name}” takes gas of {gas} at {speed}",
                     name=s.name or s.id,
                     gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
                     speed=revs(point.speed),
                 ),
-                cure=None if state == HOLDS else message("Farther down the exhaust, or a richer mixture at full load"),
-                changes=(),
+                value=gas,
+                cure=message("Farther down the exhaust, or a richer mixture at full load"),
                 about=f"piece:{s.id}",
-                basis=BRICK.basis,
             )
         )
     return found[:1]

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, HOLDS, INTAKE_MACH, MANIFOLD_MACH
@@ -20,10 +20,10 @@ CHOKES = 0.98  # Mach number from which a piece is said to choke
 def check(case: Case) -> list[Verdict]:
     """The fastest piece of each side, where the most air goes through."""
     return [
-        *_fastest(case, "intake_mach", "Intake velocity", (INTAKE,)),
-        *_fastest(case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE)),
-        *_fastest(case, "manifold_mach", "Manifold velocity", (MANIFOLD,)),
-        *_fastest(case, "exhaust_mach", "Exhaust velocity", (EXHAUST,)),
+        *_fastest(case, Check("intake_mach", "Intake velocity"), (INTAKE,)),
+        *_fastest(case, Check("charge_mach", "Charge pipe velocity"), (HOT_PIPE, COLD_PIPE)),
+        *_fastest(case, Check("manifold_mach", "Manifold velocity"), (MANIFOLD,)),
+        *_fastest(case, Check("exhaust_mach", "Exhaust velocity"), (EXHAUST,)),
     ]
 
 
@@ -33,7 +33,7 @@ CHOKED = (
 )
 
 
-def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> list[Verdict]:
+def _fastest(case: Case, check: Check, sections: tuple[str, ...]) -> list[Verdict]:
     limit = MACH[sections[0]]
     point = case.hardest
     pieces = [s for s in point.stretches if s.section in sections and s.mach > 0]
@@ -42,19 +42,12 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
     # Of pieces within a whisker of the fastest, the one that costs most is the one to talk about.
     fastest = max(s.mach for s in pieces)
     piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
-    state = limit.state(fastest)
-    cure: Sentence | None = None
-    changes: tuple[Change, ...] = ()
-    if state != HOLDS:
-        cure, changes = _wider(case, pieces, piece, limit.good)
+    holds = limit.state(fastest) == HOLDS
+    cure, changes = (None, ()) if holds else _wider(case, pieces, piece, limit.good)
     hot = sections[0] in (MANIFOLD, EXHAUST)
     return [
-        Verdict(
-            id=key,
-            title=title,
-            state=state,
-            margin=limit.margin(fastest),
-            text=message(
+        check.verdict(
+            message(
                 CHOKED[hot] if fastest > CHOKES else "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
                 name=piece.name or piece.id,
@@ -62,10 +55,11 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
                 speed=revs(point.speed),
                 good=f"{limit.good:.2g}",
             ),
+            value=fastest,
             cure=cure,
             changes=changes,
             about=f"piece:{piece.id}",
-            basis=limit.basis,
+            limit=limit,
         )
     ]
 

@@ -6,7 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from zarvik.core.common.sentences import Sentence, message
-from zarvik.core.limits.limits import OPEN, ORDER
+from zarvik.core.limits.limits import HOLDS, OPEN, ORDER, Limit
+
+PRACTICE = "Common practice, no source"
 
 # What a verdict can be about, beside a piece.
 SUBJECTS = ("target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece", "means", "space", "register")
@@ -46,11 +48,56 @@ class Verdict:
     doubt: Sentence | None = None
 
 
+@dataclass(frozen=True)
+class Check:
+    """A check by itself: its key and title, what it is `about` (as of a `Verdict`; empty where each verdict says it), and the limit that
+    it judges by, None where it has no number. Every verdict of it is made here."""
+
+    id: str
+    title: str
+    about: str = ""
+    limit: Limit | None = None
+
+    def verdict(
+        self,
+        text: Sentence,
+        *,
+        value: float | None = None,
+        state: str = "",
+        margin: float | None = None,
+        cure: Sentence | None = None,
+        changes: Iterable[Change] = (),
+        advice: Sentence | None = None,
+        about: str = "",
+        limit: Limit | None = None,
+        basis: str = "",
+    ) -> Verdict:
+        """State and margin of a `value` (SI, or a ratio) come from the limit, the basis too; each where nothing else is said. What holds
+        needs no cure; `advice` is given all the same."""
+        limit = limit or self.limit
+        if value is not None:
+            assert limit is not None
+            state = state or limit.state(value)
+            margin = limit.margin(value) if margin is None else margin
+        cured = state != HOLDS
+        return Verdict(
+            id=self.id,
+            title=self.title,
+            state=state,
+            margin=margin,
+            text=text,
+            cure=cure if cured else advice,
+            changes=tuple(changes) if cured else (),
+            about=about or self.about,
+            basis=basis or (limit.basis if limit is not None else PRACTICE),
+        )
+
+
 def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
     """The verdicts, worst first; equal states by margin."""
     return sorted(verdicts, key=lambda v: (ORDER[v.state], v.margin if v.margin is not None else 9.0))
 
 
-def nothing_to_judge(key: str, title: str) -> Verdict:
+def nothing_to_judge(check: Check) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return Verdict(id=key, title=title, state=OPEN, margin=None, text=message("No solved point under boost to judge"), about="compressor")
+    return check.verdict(message("No solved point under boost to judge"), state=OPEN)

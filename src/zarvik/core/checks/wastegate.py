@@ -6,10 +6,15 @@ import dataclasses
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import CREEP, FAILS, GATE, HOLDS, OPEN, RUNAWAY, TIGHT
 from zarvik.core.stock.sizes import LIFT_SHARE, gate_diameters
+
+GATE_CHECK = Check("gate", "Wastegate", about="gate", limit=CREEP)
+BRANCH_CHECK = Check("branch", "Pipes of the wastegate", about="gate")
+A_GATE_FOR_EACH_MANIFOLD_CHECK = Check("each_gate", "A gate for each manifold", about="gate")
+A_GATE_FOR_EACH_SCROLL_CHECK = Check("each_gate", "A gate for each scroll", about="gate")
 
 UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no source
 
@@ -31,34 +36,23 @@ def _each(case: Case) -> list[Verdict]:
     turbos = space.turbos if space is not None else 1
     if valve.count < turbos:
         return [
-            Verdict(
-                id="each_gate",
-                title="A gate for each manifold",
-                state=FAILS,
-                margin=None,
-                text=message(
+            A_GATE_FOR_EACH_MANIFOLD_CHECK.verdict(
+                message(
                     "{turbos} manifolds of their own, and {count} gate: the one without it runs away",
                     turbos=str(turbos),
                     count=str(valve.count),
                 ),
+                state=FAILS,
                 cure=message("{turbos} gates", turbos=str(turbos)),
                 changes=(Change("gate.count", float(turbos)),),
-                about="gate",
-                basis="Common practice, no source",
             )
         ]
     if case.build.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
         return [
-            Verdict(
-                id="each_gate",
-                title="A gate for each scroll",
+            A_GATE_FOR_EACH_SCROLL_CHECK.verdict(
+                message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
                 state=OPEN,
-                margin=None,
-                text=message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
                 cure=message("A divided branch, or a gate for each scroll"),
-                changes=(),
-                about="gate",
-                basis="Common practice, no source",
             )
         ]
     return []
@@ -78,20 +72,17 @@ def _branch(case: Case) -> list[Verdict]:
     size = Figure(valve.diameter, "length", "=gate.diameter")
     room = bore / valve.diameter - NARROW
     return [
-        Verdict(
-            id="branch",
-            title="Pipes of the wastegate",
-            state=TIGHT if room >= 0.0 else FAILS,
-            margin=room,
-            text=message(
+        BRANCH_CHECK.verdict(
+            message(
                 "The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing",
                 size=size,
                 name=message(name),
                 bore=Figure(bore, "length", f"=gate.{key}"),
             ),
+            state=TIGHT if room >= 0.0 else FAILS,
+            margin=room,
             cure=message("Pipes of {size}", size=Figure(valve.diameter, "length")),
             changes=tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
-            about="gate",
             basis="Heads in series: Miller 1990; common practice, no source",
         )
     ]
@@ -101,11 +92,7 @@ def _held(case: Case) -> list[Verdict]:
     valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
-        return [
-            Verdict(
-                id="gate", title="Wastegate", state=OPEN, margin=None, text=message("It never has to open"), about="gate", basis=CREEP.basis
-            )
-        ]
+        return [GATE_CHECK.verdict(message("It never has to open"), state=OPEN)]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     creeping = [p for p in points if p.turbo.regime == "wide open"]
@@ -116,33 +103,25 @@ def _held(case: Case) -> list[Verdict]:
         state = FAILS if CREEP.state(margin) == FAILS else TIGHT
         cure, changes = case.cure("gate", state, lambda: _larger(case))
         return [
-            Verdict(
-                id="gate",
-                title="Wastegate",
-                state=state,
-                margin=margin,
-                text=message(
+            GATE_CHECK.verdict(
+                message(
                     "Wide open at {speed} and the boost still creeps to {boost}; the least that this gate can hold is {least}",
                     speed=revs(over.speed),
                     boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
                     least=Figure(least, "pressure_gauge", "least_boost"),
                 ),
+                state=state,
+                margin=margin,
                 cure=cure,
                 changes=changes,
-                about="gate",
-                basis=CREEP.basis,
             )
         ]
     margin = 1.0 - hardest.turbo.opening
     state = GATE.state(margin)
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     return [
-        Verdict(
-            id="gate",
-            title="Wastegate",
-            state=state,
-            margin=margin,
-            text=message(
+        GATE_CHECK.verdict(
+            message(
                 "At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little as {least}",
                 (" (two gates)" if valve.count > 1 else ""),
                 (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
@@ -151,10 +130,11 @@ def _held(case: Case) -> list[Verdict]:
                 part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio", "gate_share", hardest.speed),
                 least=Figure(least, "pressure_gauge", "least_boost"),
             ),
+            state=state,
+            margin=margin,
             cure=cure,
             changes=changes,
-            about="gate",
-            basis=GATE.basis,
+            limit=GATE,
         )
     ]
 
@@ -166,12 +146,8 @@ def _no_gate(case: Case) -> Verdict:
     state = FAILS if RUNAWAY.state(margin) == FAILS or len(case.solved) < len(case.sweep) else HOLDS
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
-    return Verdict(
-        id="gate",
-        title="Wastegate",
-        state=state,
-        margin=min(margin, RUNAWAY.most) if state == FAILS else None,
-        text=message(
+    return GATE_CHECK.verdict(
+        message(
             "There is no wastegate, and no state in which the boost stops"
             if lost
             else "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are asked for"
@@ -181,10 +157,11 @@ def _no_gate(case: Case) -> Verdict:
             speed=revs(worst.speed),
             asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
         ),
+        state=state,
+        margin=min(margin, RUNAWAY.most) if state == FAILS else None,
         cure=cure,
         changes=changes,
-        about="gate",
-        basis=RUNAWAY.basis,
+        limit=RUNAWAY,
     )
 
 

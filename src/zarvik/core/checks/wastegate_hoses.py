@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, gate_point_near, hoses
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.wastegate.actuator import NONE, Actuator
@@ -26,6 +26,8 @@ from zarvik.core.wastegate.hoses import (
     pressures_off_and_on,
 )
 from zarvik.core.wastegate.solenoid import ROLES, place_of
+
+CHECK = Check("plumbing", "Hoses as they are", about="gate")
 
 PORTS = {
     "compressor": "compressor",
@@ -69,15 +71,10 @@ def check(case: Case) -> list[Verdict]:
         return []
     if actuator.unknown_ports:
         return [
-            Verdict(
-                id="plumbing",
-                title="Hoses as they are",
+            CHECK.verdict(
+                message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
                 state=OPEN,
-                margin=None,
-                text=message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
                 cure=message(BLOW),
-                changes=(),
-                about="gate",
                 basis="Which ports air gets between",
             )
         ]
@@ -113,15 +110,11 @@ def check(case: Case) -> list[Verdict]:
         text = message(GOOD, then, **figures)
         cure, changes = None, ()
     return [
-        Verdict(
-            id="plumbing",
-            title="Hoses as they are",
+        CHECK.verdict(
+            text,
             state=state,
-            margin=None,
-            text=text,
             cure=cure,
             changes=changes,
-            about="gate",
             basis="Which ports air gets between; balance of forces at the gate. Overboost can break an engine",
         )
     ]

@@ -6,12 +6,14 @@ import itertools
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.materials.table import NAMES, of_family
 from zarvik.core.whole_build.build import Build
+
+CHECK = Check("weldable", "Metals that meet")
 
 STEELS = of_family("steel")
 METALS = of_family("steel", "aluminium", "cast")
@@ -55,16 +57,4 @@ def check(case: Case) -> list[Verdict]:
         a=message(NAMES[one.material].in_a_sentence),
         b=message(NAMES[two.material].in_a_sentence),
     )
-    return [
-        Verdict(
-            id="weldable",
-            title="Metals that meet",
-            state=state,
-            margin=None,
-            text=text,
-            cure=cure,
-            changes=(),
-            about=f"piece:{two.id}",
-            basis="Common practice, no source",
-        )
-    ]
+    return [CHECK.verdict(text, state=state, cure=cure, about=f"piece:{two.id}")]

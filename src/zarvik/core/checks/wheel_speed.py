@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
-from zarvik.core.checks.verdict import Verdict, nothing_to_judge
+from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import WHEEL_SPEED
+
+CHECK = Check("overspeed", "Wheel speed", about="compressor", limit=WHEEL_SPEED)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -14,28 +16,23 @@ def check(case: Case) -> list[Verdict]:
     if case.build.blower is not None:
         return []
     if not case.boosted:
-        return [nothing_to_judge("overspeed", "Wheel speed")]
+        return [nothing_to_judge(CHECK)]
     point = min(case.boosted, key=lambda p: p.turbo.overspeed)
     margin = point.turbo.overspeed
     state = WHEEL_SPEED.state(margin)
     maximum = case.build.turbo.chart.maximum_speed
     cure, changes = case.cure("overspeed", state, lambda: other(case))
     return [
-        Verdict(
-            id="overspeed",
-            title="Wheel speed",
-            state=state,
-            margin=margin,
-            text=message(
+        CHECK.verdict(
+            message(
                 "{turning} of {maximum} at {speed}",
                 ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
                 turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
                 maximum=Figure(maximum, "rotation"),
                 speed=revs(point.speed),
             ),
+            value=margin,
             cure=cure,
             changes=changes,
-            about="compressor",
-            basis=WHEEL_SPEED.basis,
         )
     ]
