@@ -101,6 +101,21 @@ def test_every_number_that_goes_in_is_explained(path: Path) -> None:
             assert re.search(rf"\b{name.strip('_')}", text, re.I), f"{path.name}: {node.name}: {name}"
 
 
+def test_functions_fit_a_screen() -> None:
+    """Sixty lines at the most; what is compiled may be longer, as a call costs there."""
+    compiled = re.compile(r"\bcompiled\b|\bnjit\b")
+    long = [
+        f"{path.relative_to(SOURCE)}:{node.name} {node.end_lineno - node.lineno + 1}"
+        for path in SOURCE.rglob("*.py")
+        for node in ast.walk(sources.tree(path))
+        if isinstance(node, ast.FunctionDef)
+        and node.end_lineno is not None
+        and node.end_lineno - node.lineno >= 60
+        and not any(compiled.search(ast.unparse(d)) for d in node.decorator_list)
+    ]
+    assert not long, long
+
+
 def test_no_own_import_inside_a_function() -> None:
     """Cycles are not hidden; the one late import (the window) goes through importlib."""
     for path in SOURCE.rglob("*.py"):

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.point import Point, TurboPoint
 from zarvik.core.boost_control.held_boost import GatePoint
 from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.core.candidates.evaluation import Evaluated, Pulley
@@ -19,6 +19,7 @@ from zarvik.project.assembly.stages import ComparisonBasis
 from zarvik.project.boost_control.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, obstacles_of
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.engine.diesel_pump import PumpSetting
 from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.manifold.manifold_types import ManifoldType
@@ -39,7 +40,6 @@ def point_tree(point: Point) -> dict[str, Any]:
     def number(value: float) -> float | None:
         return _number(value) if good else None
 
-    turbo = point.turbo
     return {
         "rpm": point.speed,
         "power_W": number(point.power),
@@ -75,30 +75,7 @@ def point_tree(point: Point) -> dict[str, Any]:
             }
             for s in point.stretches
         ],
-        "turbos": [
-            {
-                "id": turbo.id,
-                "corrected_flow_kg_s": number(turbo.flow),
-                "pressure_ratio": number(turbo.ratio),
-                "corrected_speed_rpm": number(turbo.speed),
-                "speed_rpm": number(turbo.real_speed),
-                "efficiency": number(turbo.efficiency),
-                "shaft_power_W": number(turbo.power),
-                "region": turbo.region if good else None,
-                "surge_margin": number(turbo.surge),
-                "choke_margin": number(turbo.choke),
-                "speed_margin": number(turbo.overspeed),
-                "expansion_ratio": number(turbo.expansion),
-                "turbine_efficiency": number(turbo.turbine_efficiency),
-                "blade_speed_ratio": number(turbo.blade_ratio),
-                "turbine_flow_kg_s": number(turbo.turbine_flow),
-                "turbine_power_W": number(turbo.turbine_power),
-                "gate": turbo.regime if good else None,
-                "gate_opening": number(turbo.opening),
-                "gate_flow_kg_s": number(turbo.gate_flow),
-                "back_pressure_ratio": number(turbo.back_pressure),
-            }
-        ],
+        "turbos": [_turbo_tree(point.turbo, good)],
         "closure": {
             "solved": good,
             "reason": render(point.closure.reason, {}) or None,
@@ -108,6 +85,34 @@ def point_tree(point: Point) -> dict[str, Any]:
             "shaft": number(point.closure.shaft),
             "iterations": point.closure.iterations,
         },
+    }
+
+
+def _turbo_tree(turbo: TurboPoint, good: bool) -> dict[str, Any]:
+    def number(value: float) -> float | None:
+        return _number(value) if good else None
+
+    return {
+        "id": turbo.id,
+        "corrected_flow_kg_s": number(turbo.flow),
+        "pressure_ratio": number(turbo.ratio),
+        "corrected_speed_rpm": number(turbo.speed),
+        "speed_rpm": number(turbo.real_speed),
+        "efficiency": number(turbo.efficiency),
+        "shaft_power_W": number(turbo.power),
+        "region": turbo.region if good else None,
+        "surge_margin": number(turbo.surge),
+        "choke_margin": number(turbo.choke),
+        "speed_margin": number(turbo.overspeed),
+        "expansion_ratio": number(turbo.expansion),
+        "turbine_efficiency": number(turbo.turbine_efficiency),
+        "blade_speed_ratio": number(turbo.blade_ratio),
+        "turbine_flow_kg_s": number(turbo.turbine_flow),
+        "turbine_power_W": number(turbo.turbine_power),
+        "gate": turbo.regime if good else None,
+        "gate_opening": number(turbo.opening),
+        "gate_flow_kg_s": number(turbo.gate_flow),
+        "back_pressure_ratio": number(turbo.back_pressure),
     }
 
 
@@ -140,14 +145,8 @@ def _pull(pull: Pull) -> dict[str, Any]:
     return {"from_rpm": _number(pull.start), "seconds": _number(pull.seconds), "reached_rpm": _number(pull.reached)}
 
 
-def hot_side_tree(
-    project: Project,
-    schools: Sequence[ManifoldType] | None,
-    control: Control | None,
-    hot: HotSideReport | None = None,
-    train: TowingReport | None = None,
-) -> dict[str, Any]:
-    """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
+def _gate_tree(control: Control) -> dict[str, Any]:
+    """What the gate holds, and its hoses."""
 
     def points(held: Sequence[GatePoint]) -> list[dict[str, Any]]:
         return [
@@ -160,6 +159,36 @@ def hot_side_tree(
             }
             for h in held
         ]
+
+    return {
+        "alone": points(control.alone),
+        "now": points(control.now),
+        "most": points(control.most),
+        "duty": _number(control.duty),
+        "spike_Pa": _number(control.overshoot.over) if control.overshoot is not None else None,
+        "hoses": [
+            {
+                "letter": line.letter,
+                "key": line.key,
+                "begin": line.begin,
+                "end": line.end,
+                "off_boost_Pa": _number(line.boost),
+                "what": line.what,
+            }
+            for line in control.lines
+        ],
+        "as_they_are": [render(s, {}) for s in control.plumbed],
+    }
+
+
+def hot_side_tree(
+    project: Project,
+    schools: Sequence[ManifoldType] | None,
+    control: Control | None,
+    hot: HotSideReport | None = None,
+    train: TowingReport | None = None,
+) -> dict[str, Any]:
+    """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
 
     return {
         "schema": "zarvik-result-hotside",
@@ -187,27 +216,7 @@ def hot_side_tree(
             }
             for s in schools
         ],
-        "gate": None
-        if control is None
-        else {
-            "alone": points(control.alone),
-            "now": points(control.now),
-            "most": points(control.most),
-            "duty": _number(control.duty),
-            "spike_Pa": _number(control.overshoot.over) if control.overshoot is not None else None,
-            "hoses": [
-                {
-                    "letter": line.letter,
-                    "key": line.key,
-                    "begin": line.begin,
-                    "end": line.end,
-                    "off_boost_Pa": _number(line.boost),
-                    "what": line.what,
-                }
-                for line in control.lines
-            ],
-            "as_they_are": [render(s, {}) for s in control.plumbed],
-        },
+        "gate": None if control is None else _gate_tree(control),
         "heat": None if hot is None else _heat_tree(hot),
         "tow": None if train is None else _tow_tree(train),
     }
@@ -280,6 +289,34 @@ def _heat_tree(hot: HotSideReport) -> dict[str, Any]:
     }
 
 
+def _candidate_tree(one: Evaluated, turbo: Turbo) -> dict[str, Any]:
+    """A candidate, `turbo` in the document, at every stage."""
+    return {
+        "id": one.turbo.id,
+        "name": one.turbo.name,
+        "estimated": turbo.wheels is not None or bool(turbo.estimated),
+        "price": str(turbo.fit.price) if turbo.fit.price.si > 0.0 else None,
+        "here_by": turbo.fit.here_by or None,
+        "rotor_kg_m2": _number(one.turbo.rotor),
+        "stages": [
+            {
+                "key": line.stage.key,
+                "state": line.state,
+                "power_W": _number(line.figures.power),
+                "threshold_rpm": _number(line.figures.spool),
+                "back_pressure_ratio": _number(line.figures.back_pressure),
+                "gate_opening": _number(line.figures.opening),
+                "surge_margin": _number(line.figures.surge),
+                "choke_margin": _number(line.figures.choke),
+                "speed_margin": _number(line.figures.overspeed),
+                "held": _pull(one.held[n]),
+                "in_gear": _pull(one.geared[n]),
+            }
+            for n, line in enumerate(one.lines)
+        ],
+    }
+
+
 def weighed_tree(
     project: Project, asked: ComparisonBasis, found: Sequence[Evaluated], tried: Sequence[Pulley], pump: Sequence[PumpSetting] = ()
 ) -> dict[str, Any]:
@@ -291,33 +328,7 @@ def weighed_tree(
         "project": project.name,
         "chosen": project.turbo or None,
         "stages": [{"key": s.key, "boost_Pa": _number(s.boost), "power_W": _number(s.power) or None} for s in asked.stages],
-        "candidates": [
-            {
-                "id": one.turbo.id,
-                "name": one.turbo.name,
-                "estimated": by_id[one.turbo.id].wheels is not None or bool(by_id[one.turbo.id].estimated),
-                "price": str(by_id[one.turbo.id].fit.price) if by_id[one.turbo.id].fit.price.si > 0.0 else None,
-                "here_by": by_id[one.turbo.id].fit.here_by or None,
-                "rotor_kg_m2": _number(one.turbo.rotor),
-                "stages": [
-                    {
-                        "key": line.stage.key,
-                        "state": line.state,
-                        "power_W": _number(line.figures.power),
-                        "threshold_rpm": _number(line.figures.spool),
-                        "back_pressure_ratio": _number(line.figures.back_pressure),
-                        "gate_opening": _number(line.figures.opening),
-                        "surge_margin": _number(line.figures.surge),
-                        "choke_margin": _number(line.figures.choke),
-                        "speed_margin": _number(line.figures.overspeed),
-                        "held": _pull(one.held[n]),
-                        "in_gear": _pull(one.geared[n]),
-                    }
-                    for n, line in enumerate(one.lines)
-                ],
-            }
-            for one in found
-        ],
+        "candidates": [_candidate_tree(one, by_id[one.turbo.id]) for one in found],
         "pulleys": [
             {
                 "size_m": _number(p.size),

@@ -93,29 +93,7 @@ def run(
         window.show_start(first=True)
     give_place(window)
     if shot is not None:
-        settled = settle(window)
-        if speed is not None:
-            window.desk.set_speed(speed)
-        if ghost:
-            window.desk.set_ghost(ghost)
-        if working:
-            window.desk.follow(working)
-        for _ in range(3):
-            # What is heard of one question may ask the next.
-            window.session.questions.idle()
-            app.processEvents()
-        seen = window.stack.currentWidget()
-        if isinstance(seen, Bench):
-            seen.settle()
-        good = window.grab().save(shot) if settled else False
-        window.session.close()
-        window.hide()
-        window.deleteLater()
-        if not settled:
-            print("zarvik: the design was not solved in a minute: no picture", file=sys.stderr)
-        elif not good:
-            print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
-        return 0 if good else 2
+        return _picture(window, shot, speed, working, ghost)
     sys.excepthook = _hook(window)
     if to_be_compiled():
         window.desk.ask(compiling())
@@ -123,6 +101,33 @@ def run(
     window.offer_recovery()
     window.build_ahead()
     return int(app.exec())
+
+
+def _picture(window: MainWindow, shot: str, speed: float | None, working: str | None, ghost: str | None) -> int:
+    """A picture of the window, with an engine speed (rev/min), a sheet and a variant where they are named; the exit code."""
+    settled = settle(window)
+    if speed is not None:
+        window.desk.set_speed(speed)
+    if ghost:
+        window.desk.set_ghost(ghost)
+    if working:
+        window.desk.follow(working)
+    for _ in range(3):
+        # What is heard of one question may ask the next.
+        window.session.questions.idle()
+        application().processEvents()
+    seen = window.stack.currentWidget()
+    if isinstance(seen, Bench):
+        seen.settle()
+    good = window.grab().save(shot) if settled else False
+    window.session.close()
+    window.hide()
+    window.deleteLater()
+    if not settled:
+        print("zarvik: the design was not solved in a minute: no picture", file=sys.stderr)
+    elif not good:
+        print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
+    return 0 if good else 2
 
 
 def _hook(window: MainWindow):  # type: ignore[no-untyped-def]

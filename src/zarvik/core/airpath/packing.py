@@ -96,6 +96,34 @@ def mixture_table(path: AirPath) -> np.ndarray:
     return np.array(rows)
 
 
+def _pack_gate(path: AirPath, site: np.ndarray) -> None:
+    gate = path.gate
+    site[k.GATE_AREA] = gate.area
+    if path.blower is None and gate.area > 0.0:
+        site[k.DUMPS] = 1.0 if gate.to_air else 0.0
+        site[k.REJOINS] = path.alone
+        if site[k.REJOINS] > 0.0:
+            there = path.runs[EXHAUST][int(site[k.REJOINS]) - 1]
+            site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.tube))
+            site[k.JOIN_COSINE] = math.cos(gate.joins)
+
+
+def _pack_blower(path: AirPath, site: np.ndarray) -> None:
+    blower = path.blower
+    if blower is not None:
+        site[k.BELT] = 1.0
+        site[k.BELT_RATIO] = blower.ratio
+        site[k.VENTS] = 1.0 if blower.vents else 0.0
+        site[k.BLOWER_DISPLACEMENT] = blower.displacement
+        site[k.BLOWER_VOLUMETRIC] = blower.volumetric
+        site[k.BLOWER_LEAK] = blower.leak
+        site[k.BLOWER_ADIABATIC] = blower.adiabatic
+        site[k.BLOWER_FALL] = blower.fall
+        site[k.BLOWER_DRIVE] = blower.drive
+        if blower.belt is not None:
+            site[k.BELT_SLIP] = compliance(blower.belt) / blower.drive
+
+
 def packed(path: AirPath) -> k.Packed:
     """The arrays of an air path. Raises ValueError when its cooler contradicts itself."""
     air = path.site.air
@@ -127,31 +155,11 @@ def packed(path: AirPath) -> k.Packed:
     site[k.BAY_TEMPERATURE] = path.bay.temperature
     site[k.BAY_CONVECTION] = path.bay.convection
     site[k.BAY_HOT_CONVECTION] = path.bay.hot_convection
-    site[k.GATE_AREA] = path.gate.area
-    gate = path.gate
-    if path.blower is None and gate.area > 0.0:
-        site[k.DUMPS] = 1.0 if gate.to_air else 0.0
-        site[k.REJOINS] = path.alone
-        if site[k.REJOINS] > 0.0:
-            there = path.runs[EXHAUST][int(site[k.REJOINS]) - 1]
-            site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.tube))
-            site[k.JOIN_COSINE] = math.cos(gate.joins)
+    _pack_gate(path, site)
     if engine.delivery and engine.leanest > 0.0:
         site[k.MOST_FUEL] = 1.0 / (engine.leanest * engine.fuel.stoichiometric_ratio)
     site[k.TRUST_TURBINE] = 1.0
-    if path.blower is not None:
-        blower = path.blower
-        site[k.BELT] = 1.0
-        site[k.BELT_RATIO] = blower.ratio
-        site[k.VENTS] = 1.0 if blower.vents else 0.0
-        site[k.BLOWER_DISPLACEMENT] = blower.displacement
-        site[k.BLOWER_VOLUMETRIC] = blower.volumetric
-        site[k.BLOWER_LEAK] = blower.leak
-        site[k.BLOWER_ADIABATIC] = blower.adiabatic
-        site[k.BLOWER_FALL] = blower.fall
-        site[k.BLOWER_DRIVE] = blower.drive
-        if blower.belt is not None:
-            site[k.BELT_SLIP] = compliance(blower.belt) / blower.drive
+    _pack_blower(path, site)
     cooler = cooling.pack(path.cooler, road_speed=path.road_speed, air_density=density)
     beats = None if path.blower is not None else pulse_table(path)
     turbine = turbines.pack(path.turbo.turbine, count=path.turbo.count, pulses=beats)

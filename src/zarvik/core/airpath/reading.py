@@ -13,6 +13,7 @@ from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.common.sentences import Figure, Sentence, message
+from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.wall_heat import metal_temperature
@@ -212,6 +213,25 @@ class Reading:
             "no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked
         )
 
+    def _stretch(self, element: Element, row: list[float], section: str, start: str, end: str) -> Stretch:
+        return Stretch(
+            id=element.id,
+            kind=element.kind,
+            name=element.name,
+            section=section,
+            start=start,
+            end=end,
+            pressure_in=row[march.P_IN],
+            drop=row[march.P_IN] - row[march.P_OUT],
+            warming=row[march.T_OUT] - row[march.T_IN],
+            mach=row[march.MACH],
+            velocity=row[march.VELOCITY],
+            reynolds=row[march.REYNOLDS],
+            loss=row[march.LOSS],
+            skin=row[march.SKIN],
+            metal=self._metal(element, row, section),
+        )
+
     def _walk(self, raw: RawSolution, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
         site = self.path.site
@@ -255,25 +275,7 @@ class Reading:
                 if section == st.EXHAUST and alone and number == alone:
                     flow = hot
                 there = end if element is run[-1] else f"after:{element.id}"
-                stretches.append(
-                    Stretch(
-                        id=element.id,
-                        kind=element.kind,
-                        name=element.name,
-                        section=section,
-                        start=here,
-                        end=there,
-                        pressure_in=row[march.P_IN],
-                        drop=row[march.P_IN] - row[march.P_OUT],
-                        warming=row[march.T_OUT] - row[march.T_IN],
-                        mach=row[march.MACH],
-                        velocity=row[march.VELOCITY],
-                        reynolds=row[march.REYNOLDS],
-                        loss=row[march.LOSS],
-                        skin=row[march.SKIN],
-                        metal=self._metal(element, row, section),
-                    )
-                )
+                stretches.append(self._stretch(element, row, section, here, there))
                 stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
                 here = there
             if not run:
@@ -381,17 +383,7 @@ class Reading:
             surge = flow / surge_flow - 1.0 if surge_flow > 0 else math.inf
             choke = 1.0 - flow / limit
             overspeed = 1.0 - speed / chart.maximum_speed
-            place = s[k.MAP_PLACE]
-            if speed > chart.maximum_speed * (1 + 1e-9):
-                region = "overspeed"
-            elif speed < chart.lines[0].speed:
-                region = "below"
-            elif place < 0.0:
-                region = "surge"
-            elif place > 1.0:
-                region = "choke"
-            else:
-                region = "inside"
+            region = _region(chart, speed, s[k.MAP_PLACE])
         regime = s[k.REGIME]
         gated = self.path.gate.area > 0.0 or blower is not None
         word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
@@ -425,3 +417,12 @@ class Reading:
             overlap=s[k.AGAINST],
             back_pressure=s[k.P4] / s[k.P_PLENUM] if s[k.P_PLENUM] else math.nan,
         )
+
+
+def _region(chart: CompressorMap, speed: float, place: float) -> str:
+    """Where a point of a map is: at a corrected `speed` rev/min, its `place` between surge (0) and choke (1) of that speed."""
+    if speed > chart.maximum_speed * (1 + 1e-9):
+        return "overspeed"
+    if speed < chart.lines[0].speed:
+        return "below"
+    return "surge" if place < 0.0 else "choke" if place > 1.0 else "inside"

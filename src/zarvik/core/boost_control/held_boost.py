@@ -93,11 +93,8 @@ class _SpeedPoint:
         )
 
 
-def gate_point(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> GatePoint | None:
-    """What the gate of a `solver` holds with its `actuator` at one engine `speed` in rev/min, from the unknowns of a point
-    nearby (`start`); None where nothing is solved."""
-    at = _SpeedPoint(solver, actuator, speed, start)
-    # Where the forces would balance if the exhaust pressed as the plenum does
+def _first(at: _SpeedPoint, actuator: Actuator) -> tuple[float, np.ndarray | None]:
+    """A boost in Pa to begin with, near where the forces would balance if the exhaust pressed as the plenum does, and the state at it."""
     below, above = actuator.pressures(1.0)
     asked = min(max(actuator.spring / max(below - above + actuator.share, 0.2), 1e4), 0.5 * MOST)
     state = at.solved(asked)
@@ -105,6 +102,14 @@ def gate_point(solver: Solver, actuator: Actuator, speed: float, start: np.ndarr
         # What nothing can stand at is not asked for.
         asked *= 0.5
         state = at.solved(asked)
+    return asked, state
+
+
+def gate_point(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> GatePoint | None:
+    """What the gate of a `solver` holds with its `actuator` at one engine `speed` in rev/min, from the unknowns of a point
+    nearby (`start`); None where nothing is solved."""
+    at = _SpeedPoint(solver, actuator, speed, start)
+    asked, state = _first(at, actuator)
     if state is None:
         return None
     low, high = math.nan, math.nan

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.piece_costs import COOLER, power_without
 from zarvik.core.airpath.point import Point, Stretch
@@ -84,61 +86,79 @@ class _Piece:
 
 def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
-    s, element = p.stretch, p.element
-    key, title = f"piece:{piece}", message("Loss of “{name}”", name=p.title)
     row = solver.rows[p.index]
-    one = p.mach_in(float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in)
-    first = (
-        Line("p1", "total pressure before it", Figure(s.pressure_in, "pressure_absolute")),
-        Line("γ", "of the gas", Figure(p.gamma, "number")),
-        Line("M1", "Mach number before it, in the section that the loss refers to", Figure(one, "number")),
+    one = p.mach_in(float(row[march.AREA_IN] if p.element.law == "widening" else row[march.AREA]), p.stretch.pressure_in)
+    if p.element.law == "mouth":
+        lost, relation, lines = _mouth(p, one)
+    elif p.element.law == "widening":
+        lost, relation, lines = _widening(p, one, float(row[march.AREA_OUT] / row[march.AREA_IN]))
+    else:
+        lost, relation, lines = _resistance(p, one, row)
+    return Sheet(
+        key=f"piece:{piece}",
+        title=message("Loss of “{name}”", name=p.title),
+        result=Figure(lost, "pressure_difference"),
+        relation=relation,
+        lines=(
+            Line("p1", "total pressure before it", Figure(p.stretch.pressure_in, "pressure_absolute")),
+            Line("γ", "of the gas", Figure(p.gamma, "number")),
+            Line("M1", "Mach number before it, in the section that the loss refers to", Figure(one, "number")),
+            *lines,
+        ),
+        source=p.element.source,
     )
-    if element.law == "mouth":
-        still = static_pressure(s.pressure_in, one, p.gamma)
-        return Sheet(
-            key=key,
-            title=title,
-            result=Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
-            relation="Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
-            lines=(*first, Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{piece}")),
-            source=element.source,
-        )
-    if element.law == "widening":
-        wide = float(row[march.AREA_OUT] / row[march.AREA_IN])
-        two = math.sqrt(mach_after_widening(one * one, wide, p.gamma, False))
-        narrow = mass_flow_parameter(one, p.gamma)
-        behind = s.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
-        return Sheet(
-            key=key,
-            title=title,
-            result=Figure(float(s.pressure_in - behind), "pressure_difference"),
-            relation="Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
-            lines=(
-                *first,
-                Line("a", "area behind over area before", Figure(wide, "number")),
-                Line("M2", "behind it, by the balance of momentum", Figure(two, "number")),
-                Line("φ(M1)", "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))", Figure(float(narrow), "number")),
-                Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
-            ),
-            source=element.source,
-        )
-    k_all = float(march.loss_of(row, s.loss, p.flow))
-    rise = friction_rise(p.mach_in(float(row[march.AREA]), p.behind) ** 2, k_all, p.gamma)
-    two = p.mach_in(float(row[march.AREA]), p.behind)
-    lines = [
-        *first,
-        Line("M2", "behind it", Figure(two, "number")),
+
+
+def _mouth(p: _Piece, one: float) -> tuple[float, str, list[Line]]:
+    s = p.stretch
+    still = static_pressure(s.pressure_in, one, p.gamma)
+    return (
+        float(min(s.loss, 1.0) * (s.pressure_in - still)),
+        "Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
+        [Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{s.id}")],
+    )
+
+
+def _widening(p: _Piece, one: float, wide: float) -> tuple[float, str, list[Line]]:
+    two = math.sqrt(mach_after_widening(one * one, wide, p.gamma, False))
+    narrow = mass_flow_parameter(one, p.gamma)
+    behind = p.stretch.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
+    return (
+        float(p.stretch.pressure_in - behind),
+        "Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
+        [
+            Line("a", "area behind over area before", Figure(wide, "number")),
+            Line("M2", "behind it, by the balance of momentum", Figure(two, "number")),
+            *_parameters(p, one, two),
+        ],
+    )
+
+
+def _parameters(p: _Piece, one: float, two: float) -> tuple[Line, Line]:
+    """The flow parameter before it and behind."""
+    return (
         Line(
             "φ(M1)",
             "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))",
             Figure(float(mass_flow_parameter(one, p.gamma)), "number"),
         ),
         Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
+    )
+
+
+def _resistance(p: _Piece, one: float, row: np.ndarray) -> tuple[float, str, list[Line]]:
+    s, element = p.stretch, p.element
+    k_all = float(march.loss_of(row, s.loss, p.flow))
+    two = p.mach_in(float(row[march.AREA]), p.behind)
+    rise = friction_rise(two**2, k_all, p.gamma)
+    lines = [
+        Line("M2", "behind it", Figure(two, "number")),
+        *_parameters(p, one, two),
         Line(
             "K",
             message("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
             Figure(k_all, "number"),
-            f"coefficient:{piece}" if k_all == s.loss else "",
+            f"coefficient:{s.id}" if k_all == s.loss else "",
         ),
         Line(
             "F(M1)",
@@ -154,14 +174,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("A", "reference section, cm²", Figure(p.area * 1e4, "number")),
             Line("m", "flow; K = b + 2 a A / m", Figure(p.flow, "mass_flow"), p.flow_sheet),
         ]
-    return Sheet(
-        key=key,
-        title=title,
-        result=Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
-        relation="Δp = p1 · (1 − φ(M1) / φ(M2))",
-        lines=tuple(lines),
-        source=element.source,
-    )
+    return float(s.pressure_in * (1.0 - math.exp(-rise))), "Δp = p1 · (1 − φ(M1) / φ(M2))", lines
 
 
 def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, spring_window
 from zarvik.core.blow_off.valve import AIR, VALVES, BlowOff, diameter_of
 from zarvik.core.checks.case import Case
@@ -24,10 +26,13 @@ def check(case: Case) -> list[Verdict]:
     at = raw.near(case.target.speed)
     if at is None:
         return []
-    speed, state = float(raw.speed[at]), raw.states[at]
-    needed = needed_area(case.solver, state)
-    if needed <= 0.0:
-        return []  # a compressor that does not work has nothing to blow off
+    needed = needed_area(case.solver, raw.states[at])
+    # A compressor that does not work has nothing to blow off.
+    return [_judged(case, valve, needed, float(raw.speed[at]), raw.states[at])] if needed > 0.0 else []
+
+
+def _judged(case: Case, valve: BlowOff, needed: float, speed: float, state: np.ndarray) -> Verdict:
+    """The `valve` where `needed` m2 are, for the `state` of the solver at `speed` rev/min."""
     size = diameter_of(needed)
     sold = next((d for d in VALVES if d >= size), VALVES[-1])
     figures: dict[str, Filling] = {
@@ -37,48 +42,42 @@ def check(case: Case) -> list[Verdict]:
     }
     cure, changes = message("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
     if valve.diameter <= 0.0:
-        return [
-            CHECK.verdict(
-                message(
-                    "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
-                    "{needed} passes "
-                    "what it must move",
-                    **figures,
-                ),
-                state=TIGHT,
-                cure=cure,
-                changes=changes,
-            )
-        ]
-    figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
-    margin = valve.area / needed - 1.0
-    if valve.metered and valve.to == AIR:
-        return [
-            CHECK.verdict(
-                message(
-                    "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
-                    "{needed} are needed",
-                    **figures,
-                ),
-                state=FAILS,
-                cure=message("Lead it back into the intake, behind the meter"),
-                changes=(Change("gate.blow_to", "back"),),
-                basis="The meter stands before the compressor; common practice, no source",
-            )
-        ]
-    wrong = _wrong_spring(build, valve, figures)
-    if wrong is not None:
-        return [wrong]
-    return [
-        CHECK.verdict(
+        return CHECK.verdict(
             message(
-                "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
+                "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
+                "{needed} passes "
+                "what it must move",
+                **figures,
             ),
-            value=margin,
+            state=TIGHT,
             cure=cure,
             changes=changes,
         )
-    ]
+    figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
+    margin = valve.area / needed - 1.0
+    if valve.metered and valve.to == AIR:
+        return CHECK.verdict(
+            message(
+                "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
+                "{needed} are needed",
+                **figures,
+            ),
+            state=FAILS,
+            cure=message("Lead it back into the intake, behind the meter"),
+            changes=(Change("gate.blow_to", "back"),),
+            basis="The meter stands before the compressor; common practice, no source",
+        )
+    wrong = _wrong_spring(case.build, valve, figures)
+    if wrong is not None:
+        return wrong
+    return CHECK.verdict(
+        message(
+            "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
+        ),
+        value=margin,
+        cure=cure,
+        changes=changes,
+    )
 
 
 def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> Verdict | None:

@@ -12,7 +12,7 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.pressure_hoses import SERVES
-from zarvik.core.joints.flanges import bores_meet, easy_length, holes_match, plate
+from zarvik.core.joints.flanges import Pattern, bores_meet, easy_length, holes_match, plate
 from zarvik.core.joints.gaskets import STUFFS, weakest_layer
 from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
@@ -340,27 +340,28 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
     one, other = row.one, row.other
     if row.kind != r.JOINT or one is None or other is None:
         return
-    if holes_match(one, other):
-        if not bores_meet(one, other):
-            narrow = other.bore < one.bore
-            yield JointFinding(
-                row.key,
-                "bores",
-                TIGHT,
-                message(
-                    "“{name}”: the bolts meet, the bores do not: {one} into {other}",
-                    one=_entry(row, "bore", one.bore),
-                    other=_entry(row, "other_bore", other.bore),
-                    **_name(row),
-                ),
-                message("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length"))
-                if narrow
-                else message(
-                    "A cone of {long}, or leave it: a step that widens loses what stands under the flanges",
-                    long=Figure(easy_length(one, other), "length"),
-                ),
-            )
-        return
+    if not holes_match(one, other):
+        yield _plate_between(row, one, other)
+    elif not bores_meet(one, other):
+        long = Figure(easy_length(one, other), "length")
+        yield JointFinding(
+            row.key,
+            "bores",
+            TIGHT,
+            message(
+                "“{name}”: the bolts meet, the bores do not: {one} into {other}",
+                one=_entry(row, "bore", one.bore),
+                other=_entry(row, "other_bore", other.bore),
+                **_name(row),
+            ),
+            message("Blend the narrow one over {long}", long=long)
+            if other.bore < one.bore
+            else message("A cone of {long}, or leave it: a step that widens loses what stands under the flanges", long=long),
+        )
+
+
+def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
+    """What goes between two flanges whose holes do not meet."""
     found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
     free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
     words = message(
@@ -372,7 +373,7 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
         **_name(row),
     )
     if found.made:
-        yield JointFinding(
+        return JointFinding(
             key=row.key,
             rule="pattern",
             state=TIGHT,
@@ -384,8 +385,8 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
             ),
             basis="Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
         )
-    elif free.made:
-        yield JointFinding(
+    if free.made:
+        return JointFinding(
             row.key,
             "pattern",
             TIGHT,
@@ -396,16 +397,13 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
                 thick=Figure(free.thick, "length"),
             ),
         )
-    else:
-        yield JointFinding(
-            row.key,
-            "pattern",
-            FAILS,
-            words,
-            message(
-                "No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"
-            ),
-        )
+    return JointFinding(
+        row.key,
+        "pattern",
+        FAILS,
+        words,
+        message("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
+    )
 
 
 def layered(row: Row) -> Iterator[JointFinding]:

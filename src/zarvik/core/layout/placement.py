@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -157,7 +158,6 @@ def _reversed(segments: tuple[Segment, ...], end: Frame) -> tuple[Frame, tuple[P
 def lay_out(space: Space) -> Layout:
     """Everything of a `space` in its place. What is not measured stands where its pipe ends; the turbo always stands
     where it is said."""
-    runs = dict(space.runs)
     banks = 2 if (space.turbos > 1 or space.crossing > 0.0) and space.head.banks > 1 else 1
     gases = [space.turbo.frame]
     if banks > 1:
@@ -193,27 +193,46 @@ def lay_out(space: Space) -> Layout:
                 inlets.append((found[0], *reversed(found[1:])) if bank else found)
             else:
                 inlets.append((outlet,) * count)
+    lines += _primaries(space, ports, inlets)
+    cold_lines, cooler, throttle = _cold_side(space, turbos[0])
+    lines += cold_lines
+    lines += _exhausts(space, turbos)
+    return Layout(
+        lines=tuple(lines),
+        turbos=tuple(turbos),
+        outlets=tuple(outlets),
+        inlets=tuple(inlets),
+        ports=ports,
+        cooler=cooler,
+        throttle=throttle,
+    )
+
+
+def _primaries(space: Space, ports: Sequence[Frame], inlets: Sequence[Sequence[Frame]]) -> Iterator[Line]:
+    """From the `ports` to the `inlets` of each bank's collector."""
     for primary in space.primaries:
         if not 1 <= primary.cylinder <= len(ports):
             continue
-        bank = space.head.bank_of(primary.cylinder) if banks > 1 else 0
+        bank = space.head.bank_of(primary.cylinder) if len(inlets) > 1 else 0
         number = primary.inlet - 1
         goal = inlets[bank][number] if 0 <= number < len(inlets[bank]) else None
         port = ports[primary.cylinder - 1]
-        lines.append(
-            Line(
-                PRIMARY + primary.id,
-                place_pieces(primary.segments, port),
-                port,
-                goal,
-                "collector" if goal is not None else "",
-                space.collector is not None,
-                bank,
-            )
+        yield Line(
+            PRIMARY + primary.id,
+            place_pieces(primary.segments, port),
+            port,
+            goal,
+            "collector" if goal is not None else "",
+            space.collector is not None,
+            bank,
         )
-    body = turbos[0]
+
+
+def _cold_side(space: Space, body: TurboBody) -> tuple[list[Line], tuple[Frame, Frame] | None, Frame]:
+    """Intake, charge pipes and what lies between them: the lines, the two faces of the cooler, the throttle."""
+    runs = dict(space.runs)
     begin, pieces = _reversed(runs.get(INTAKE, ()), body.air_in)
-    lines.append(Line(INTAKE, pieces, begin))
+    lines = [Line(INTAKE, pieces, begin)]
     hot = place_pieces(runs.get(HOT, ()), body.air_out)
     end = hot[-1].last if hot else body.air_out
     cooler = None
@@ -231,21 +250,17 @@ def lay_out(space: Space) -> Layout:
     throttle = space.throttle.frame if space.throttle.measured else last
     judged = space.throttle.measured and (space.cooler is None or space.cooler_out.measured)
     lines.append(Line(COLD, cold, end, throttle, "throttle", judged))
-    exhaust = place_pieces(runs.get(EXHAUST, ()), body.gas_out)
+    return lines, cooler, throttle
+
+
+def _exhausts(space: Space, turbos: Sequence[TurboBody]) -> Iterator[Line]:
+    """From each turbo to the open; the second's is the mirror of the first's."""
+    run, out = dict(space.runs).get(EXHAUST, ()), turbos[0].gas_out
     tail = space.tail.frame if space.tail.measured else None
-    lines.append(Line(EXHAUST, exhaust, body.gas_out, tail, "tail" if tail is not None else "", tail is not None))
+    yield Line(EXHAUST, place_pieces(run, out), out, tail, "tail" if tail is not None else "", tail is not None)
     if len(turbos) > 1:
         out = turbos[1].gas_out
-        lines.append(Line(f"{EXHAUST}:2", place_pieces(mirrored_run(runs.get(EXHAUST, ())), out), out, bank=1))
-    return Layout(
-        lines=tuple(lines),
-        turbos=tuple(turbos),
-        outlets=tuple(outlets),
-        inlets=tuple(inlets),
-        ports=ports,
-        cooler=cooler,
-        throttle=throttle,
-    )
+        yield Line(f"{EXHAUST}:2", place_pieces(mirrored_run(run), out), out, bank=1)
 
 
 def _before_throttle(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:

@@ -114,6 +114,24 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
         )
 
 
+def _injectors(each: float, count: int, rated_at: float, speed: float) -> Recommendation:
+    """Those sold (`rated_at` Pa) that give `each` m3/s at `speed` rev/min, `count` of them."""
+    size = next((s for s in SIZES if s >= each), float("nan"))
+    words = (
+        message(
+            "{count} of {size} or more at {rated}: open {duty} of the time at {speed}",
+            count=str(count),
+            size=Figure(size, "injector_flow"),
+            rated=Figure(rated_at, "pressure_gauge"),
+            duty=Figure(DUTY * each / size, "ratio"),
+            speed=revs(speed),
+        )
+        if size == size
+        else message("{size} each: two to a cylinder", size=Figure(each, "injector_flow"))
+    )
+    return Recommendation(SUPPLY, "Injectors", size, words)
+
+
 def _fuel(case: Case) -> Iterator[Recommendation]:
     lines, engine = case.build.lines, case.build.engine
     point = highest_fuel_point(case)
@@ -137,23 +155,7 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
             ),
         )
         return
-    size = next((s for s in SIZES if s >= each), float("nan"))
-    if size == size:
-        yield Recommendation(
-            SUPPLY,
-            "Injectors",
-            size,
-            message(
-                "{count} of {size} or more at {rated}: open {duty} of the time at {speed}",
-                count=str(count),
-                size=Figure(size, "injector_flow"),
-                rated=Figure(lines.rated_at, "pressure_gauge"),
-                duty=Figure(DUTY * each / size, "ratio"),
-                speed=revs(point.speed),
-            ),
-        )
-    else:
-        yield Recommendation(SUPPLY, "Injectors", size, message("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
+    yield _injectors(each, count, lines.rated_at, point.speed)
     pump, several = _pump(lines, rail, flow)
     yield Recommendation(
         SUPPLY,

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.common.constants import STANDARD_GRAVITY
@@ -91,6 +92,20 @@ def _car(car: Car) -> np.ndarray:
     return packed
 
 
+def _asked(path: AirPath, speed: float, moving: bool) -> tuple[np.ndarray, np.ndarray]:
+    """Engine speeds in rev/min from below `speed` to the rev limit where the car is `moving`, `speed` alone where it is held, and the
+    pressure that is asked for at each, Pa."""
+    if moving:
+        low, top = max(0.6 * speed, 500.0), path.engine.rev_limit
+        grid = np.linspace(low, top, max(int((top - low) / GRID), 2) + 1)
+        wanted = path.site.pressure + path.boost.at(grid)
+    else:
+        grid = np.array([speed, speed + GRID])
+        wanted = np.full(2, path.site.pressure + path.boost.full)
+    # No boost asked for is no boost to reach: the schedule begins above nothing.
+    return grid, np.maximum(wanted, path.site.pressure * 1.001)
+
+
 def pull(solver: Solver, speed: float, *, car: Car | None = None, step: float = STEP, longest: float = LONGEST) -> Pull:
     """Open the throttle at an engine `speed` in rev/min that is held, or in the gear of a `car`;
     steps of `step` s for `longest` s at most. nan for a build with a blower, which has no
@@ -108,17 +123,8 @@ def pull(solver: Solver, speed: float, *, car: Car | None = None, step: float = 
     if light is None:
         return _none(speed)
     x, state = light
-    if car is not None:
-        low = max(0.6 * speed, 500.0)
-        grid = np.linspace(low, top, max(int((top - low) / GRID), 2) + 1)
-        wanted = path.site.pressure + path.boost.at(grid)
-        moved = _car(car)
-    else:
-        grid = np.array([speed, speed + GRID])
-        wanted = np.full(2, path.site.pressure + path.boost.full)
-        moved = np.zeros(transient.CAR)
-    # No boost asked for is no boost to reach: the schedule begins above nothing.
-    wanted = np.maximum(wanted, path.site.pressure * 1.001)
+    grid, wanted = _asked(path, speed, car is not None)
+    moved = np.zeros(transient.CAR) if car is None else _car(car)
     base = solver.packed[k.SITE].copy()
     base[k.INERTIA] = path.turbo.rotor * path.turbo.count
     base[k.VOLUME] = max(path.charge_volume, 1e-5)

@@ -64,29 +64,10 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,
-        gate=Wastegate(
-            diameter=project.gate.diameter.si,
-            lift=project.gate.lift.si,
-            count=int(project.gate.count.si),
-            discharge=project.gate.discharge.si,
-            to_air=project.gate.dump == "air",
-            rejoins=int(project.gate.rejoin.si),
-            tube=(project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si,
-            joins=project.gate.joins.si,
-            branch=project.gate.branch.si if project.gate.kind == "outside" else 0.0,
-        ),
+        gate=_wastegate(project.gate),
         bay=bay_of(project),
         blower=blower_of(project),
-        car=Car(
-            mass=project.car.mass.si,
-            gear=project.car.gear.si,
-            final=project.car.final.si,
-            tyre=project.car.tyre.si,
-            drag=project.car.drag.si,
-            clutch=project.car.clutch.si,
-            gearbox=project.car.gearbox.si,
-            low_gears=project.car.low_gears.si,
-        ),
+        car=_car(project.car),
         intake_volume=project.engine.intake_volume.si,
         resources=resources_of(project),
         mouth_speed=project.ask.mouth_speed.si,
@@ -103,4 +84,32 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         radiator=radiator_of(project),
         breather=breather_of(project),
         coolant=coolant_of(project),
+    )
+
+
+def _wastegate(gate: doc.Gate) -> Wastegate:
+    outside = gate.kind == "outside"
+    return Wastegate(
+        diameter=gate.diameter.si,
+        lift=gate.lift.si,
+        count=int(gate.count.si),
+        discharge=gate.discharge.si,
+        to_air=gate.dump == "air",
+        rejoins=int(gate.rejoin.si),
+        tube=(gate.tube.si if outside else 0.0) or gate.diameter.si,
+        joins=gate.joins.si,
+        branch=gate.branch.si if outside else 0.0,
+    )
+
+
+def _car(car: doc.Car) -> Car:
+    return Car(
+        mass=car.mass.si,
+        gear=car.gear.si,
+        final=car.final.si,
+        tyre=car.tyre.si,
+        drag=car.drag.si,
+        clutch=car.clutch.si,
+        gearbox=car.gearbox.si,
+        low_gears=car.low_gears.si,
     )

@@ -106,6 +106,11 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
                     ),
                 )
             )
+    return found + _breathing_slips(e)
+
+
+def _breathing_slips(e: doc.Engine) -> list[Problem]:
+    found = []
     if e.breathing not in ("table", "stock_torque") and e.best_breathing.known != UNKNOWN and e.best_breathing.si > MOST_BREATHING:
         found.append(
             Problem(

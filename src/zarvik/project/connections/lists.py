@@ -18,7 +18,7 @@ from zarvik.core.fluid_lines.pressure_hoses import SERVES, late
 from zarvik.core.joints.flanges import Pattern, bores_meet
 from zarvik.core.joints.gaskets import STUFFS
 from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHED, end_force, screw_torque
-from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
+from zarvik.core.joints.threads import SEALS, THREADS, Thread, boss_height, depth_needed
 from zarvik.core.materials.table import NAMES
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.connections.register import plate_of, register
@@ -235,6 +235,23 @@ def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
     return f"{pattern.count} × M{1e3 * pattern.thread:.0f}, {apart}{bore}"
 
 
+def _tapped_ends(thread: Thread | None, outside: float, units: dict[str, str]) -> list[tuple[str, str, str]]:
+    """The ends of a rail of `outside` m, where they have a thread."""
+    if thread is None:
+        return []
+    wall = 0.5 * (outside - thread.major)
+    remark = tr_format(
+        "{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
+    )
+    return [
+        (
+            tr_format("Both ends tapped {0}", thread.title),
+            figure(thread.drill, "length", units),
+            remark if wall >= LEAST_WALL else tr_format("{0}: too thin, take a larger rail", remark),
+        )
+    ]
+
+
 def rail_card(project: Project) -> Listing:
     """What is drilled for a fuel rail and its bosses: from the spacing of the ports, the injectors' seats and the rail's ends."""
     units, rail, head = project.shown_units, project.rail, head_of(project)
@@ -281,19 +298,7 @@ def rail_card(project: Project) -> Listing:
             ),
         ),
     ]
-    thread = THREADS.get(rail.thread)
-    if thread is not None:
-        wall = 0.5 * (outside - thread.major)
-        remark = tr_format(
-            "{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
-        )
-        lines.append(
-            (
-                tr_format("Both ends tapped {0}", thread.title),
-                figure(thread.drill, "length", units),
-                remark if wall >= LEAST_WALL else tr_format("{0}: too thin, take a larger rail", remark),
-            )
-        )
+    lines += _tapped_ends(THREADS.get(rail.thread), outside, units)
     lines.append(
         (
             tr("Washed, blown out, tried"),

@@ -90,6 +90,25 @@ class MainWindow(FileWork):
         self._actions()
         body = QWidget()
         body.setObjectName("body")
+        self._around(body)
+        self.setMinimumSize(640, 400)
+        self._fill(body)
+        self.finder = Finder(body, self._things)
+        self.keys = KeysSheet(body)
+        self.desk.place_wanted.connect(self.go_to_place)
+        self.desk.bench_wanted.connect(self.show_bench)
+        self.desk.subject_wanted.connect(self._show_subject)
+        self.desk.document_changed.connect(self._document)
+        # By then it is known whether the edit stands in the journal.
+        self.desk.rest_changed.connect(self._document)
+        self.desk.notice.connect(self.say)
+        self.desk.told.connect(self._told)
+        self.show_bench(BENCHES[0].key)
+        self._document()
+        session.solve_again()
+
+    def _around(self, body: QWidget) -> None:
+        """The pages of the window, and what is said above them."""
         # On a small screen, or with everything drawn twice as large, the whole is looked at in parts.
         self.frame = QScrollArea()
         self.frame.setObjectName("frame")
@@ -121,7 +140,9 @@ class MainWindow(FileWork):
         above.addWidget(self.notice)
         above.addWidget(self.pages, 1)
         self.setCentralWidget(self.whole)
-        self.setMinimumSize(640, 400)
+
+    def _fill(self, body: QWidget) -> None:
+        """Header, pressure run, rail, benches, side, foot."""
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
@@ -143,19 +164,6 @@ class MainWindow(FileWork):
         column.addLayout(row, 1)
         self.strip = JobStrip(self.desk)
         column.addWidget(self.strip)
-        self.finder = Finder(body, self._things)
-        self.keys = KeysSheet(body)
-        self.desk.place_wanted.connect(self.go_to_place)
-        self.desk.bench_wanted.connect(self.show_bench)
-        self.desk.subject_wanted.connect(self._show_subject)
-        self.desk.document_changed.connect(self._document)
-        # By then it is known whether the edit stands in the journal.
-        self.desk.rest_changed.connect(self._document)
-        self.desk.notice.connect(self.say)
-        self.desk.told.connect(self._told)
-        self.show_bench(BENCHES[0].key)
-        self._document()
-        session.solve_again()
 
     def _actions(self) -> None:
         key = QKeySequence.StandardKey

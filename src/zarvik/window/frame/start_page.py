@@ -122,6 +122,40 @@ class StartPage(QScrollArea):
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(7)
         column.addLayout(grid)
+        rows = self._rows()
+        for side, keys in ((0, LEFT), (1, RIGHT)):
+            for number, key in enumerate(keys):
+                title, widget = rows[key]
+                widget.setFixedWidth(168)
+                label = PlainLabel(title)
+                label.setBuddy(widget)
+                grid.addWidget(label, number, 3 * side)
+                grid.addWidget(widget, number, 3 * side + 1)
+        grid.setColumnMinimumWidth(2, 18)
+        self.fault = PlainLabel()
+        self.fault.setObjectName("fault")
+        self.fault.setWordWrap(True)
+        self.fault.setFixedWidth(660)
+        self.fault.hide()
+        column.addWidget(self.fault)
+        self.go = QPushButton(tr("Make first design"))
+        self.go.setObjectName("take")
+        self.go.setDefault(True)
+        self.setMinimumWidth(0)
+        self.go.clicked.connect(self._make)
+        self.back = QPushButton(tr("Back to the design"))
+        self.back.clicked.connect(self.left)
+        self.back.hide()
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.go)
+        buttons.addWidget(self.back)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
+        column.addStretch(1)
+        return column
+
+    def _rows(self) -> dict[str, tuple[str, QWidget]]:
+        """What is asked, by key: its title and its entry."""
         self.name = QLineEdit("New build")
         self.name.setMaxLength(120)
         self.name.setAccessibleName(tr("Name of the build"))
@@ -161,36 +195,7 @@ class StartPage(QScrollArea):
             field.textEdited.connect(partial(self._emptied, key))
             self.fields[key] = field
             rows[key] = tr(meta.title), field
-        for side, keys in ((0, LEFT), (1, RIGHT)):
-            for number, key in enumerate(keys):
-                title, widget = rows[key]
-                widget.setFixedWidth(168)
-                label = PlainLabel(title)
-                label.setBuddy(widget)
-                grid.addWidget(label, number, 3 * side)
-                grid.addWidget(widget, number, 3 * side + 1)
-        grid.setColumnMinimumWidth(2, 18)
-        self.fault = PlainLabel()
-        self.fault.setObjectName("fault")
-        self.fault.setWordWrap(True)
-        self.fault.setFixedWidth(660)
-        self.fault.hide()
-        column.addWidget(self.fault)
-        self.go = QPushButton(tr("Make first design"))
-        self.go.setObjectName("take")
-        self.go.setDefault(True)
-        self.setMinimumWidth(0)
-        self.go.clicked.connect(self._make)
-        self.back = QPushButton(tr("Back to the design"))
-        self.back.clicked.connect(self.left)
-        self.back.hide()
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.go)
-        buttons.addWidget(self.back)
-        buttons.addStretch(1)
-        column.addLayout(buttons)
-        column.addStretch(1)
-        return column
+        return rows
 
     @staticmethod
     def _choice(title: str, options: tuple[tuple[str, str], ...]) -> QComboBox:

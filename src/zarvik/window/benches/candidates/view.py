@@ -44,27 +44,8 @@ class CandidatesBench(Bench):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 10, 12, 10)
         layout.setSpacing(5)
-        head = QHBoxLayout()
-        head.setSpacing(4)
-        self.title = heading(tr("Candidates on this engine"))
-        head.addWidget(self.title, 1)
-        self._stages = QHBoxLayout()
-        self._stages.setSpacing(0)
-        self._stage_group = QButtonGroup(self)
-        self._stage_keys: tuple[str, ...] = ()
-        head.addLayout(self._stages)
-        layout.addLayout(head)
-        tabs = QHBoxLayout()
-        tabs.setSpacing(0)
-        self._mode_group = QButtonGroup(self)
-        self.modes: dict[str, QToolButton] = {}
-        for mode, title in show.TITLES.items():
-            button = self._tab(tr(title), self._mode_group)
-            button.clicked.connect(partial(self.show_mode, mode))
-            tabs.addWidget(button)
-            self.modes[mode] = button
-        tabs.addStretch(1)
-        layout.addLayout(tabs)
+        layout.addLayout(self._head())
+        layout.addLayout(self._tabs())
         middle = QHBoxLayout()
         middle.setSpacing(14)
         self.chart = WeighChart()
@@ -98,6 +79,33 @@ class CandidatesBench(Bench):
         self.kept = Paragraph(soft=True)
         layout.addWidget(self.kept)
         desk.told.connect(self._hear)
+
+    def _head(self) -> QHBoxLayout:
+        """The title, and the stages to choose from."""
+        head = QHBoxLayout()
+        head.setSpacing(4)
+        self.title = heading(tr("Candidates on this engine"))
+        head.addWidget(self.title, 1)
+        self._stages = QHBoxLayout()
+        self._stages.setSpacing(0)
+        self._stage_group = QButtonGroup(self)
+        self._stage_keys: tuple[str, ...] = ()
+        head.addLayout(self._stages)
+        return head
+
+    def _tabs(self) -> QHBoxLayout:
+        """The pictures to choose from."""
+        tabs = QHBoxLayout()
+        tabs.setSpacing(0)
+        self._mode_group = QButtonGroup(self)
+        self.modes: dict[str, QToolButton] = {}
+        for mode, title in show.TITLES.items():
+            button = self._tab(tr(title), self._mode_group)
+            button.clicked.connect(partial(self.show_mode, mode))
+            tabs.addWidget(button)
+            self.modes[mode] = button
+        tabs.addStretch(1)
+        return tabs
 
     @staticmethod
     def _tab(title: str, group: QButtonGroup) -> QToolButton:

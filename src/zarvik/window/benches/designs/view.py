@@ -111,6 +111,32 @@ class DesignsBench(Bench):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
+        column.addLayout(self._pictures())
+        self.chart = WeighChart()
+        self.chart.taken.connect(self._look_at_spot)
+        column.addWidget(self.chart, 1)
+        self.text_area, inside = side_column(0, 10, 4)
+        self.why: list[tuple[PlainLabel, PlainLabel]] = []
+        for _ in range(MOST_GROUPS):
+            over, under = PlainLabel(), PlainLabel()
+            over.setObjectName("group")
+            under.setWordWrap(True)
+            under.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            self.why.append((over, under))
+            inside.addWidget(over)
+            inside.addWidget(under)
+        inside.addStretch(1)
+        column.addWidget(self.text_area, 1)
+        self.cards = CardRow()
+        self.cards.looked.connect(self._look)
+        column.addWidget(self.cards)
+        column.addLayout(self._foot())
+        self.moved = Paragraph(soft=True)
+        column.addWidget(self.moved)
+        return page
+
+    def _pictures(self) -> QHBoxLayout:
+        """The pictures to choose from, and what a chart is over."""
         head = QHBoxLayout()
         head.setSpacing(0)
         group = QButtonGroup(self)
@@ -132,25 +158,10 @@ class DesignsBench(Bench):
             self.axes[name] = box
             head.addWidget(box)
             head.addSpacing(8)
-        column.addLayout(head)
-        self.chart = WeighChart()
-        self.chart.taken.connect(self._look_at_spot)
-        column.addWidget(self.chart, 1)
-        self.text_area, inside = side_column(0, 10, 4)
-        self.why: list[tuple[PlainLabel, PlainLabel]] = []
-        for _ in range(MOST_GROUPS):
-            over, under = PlainLabel(), PlainLabel()
-            over.setObjectName("group")
-            under.setWordWrap(True)
-            under.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-            self.why.append((over, under))
-            inside.addWidget(over)
-            inside.addWidget(under)
-        inside.addStretch(1)
-        column.addWidget(self.text_area, 1)
-        self.cards = CardRow()
-        self.cards.looked.connect(self._look)
-        column.addWidget(self.cards)
+        return head
+
+    def _foot(self) -> QHBoxLayout:
+        """What is done with the chosen design."""
         foot = QHBoxLayout()
         foot.setSpacing(6)
         self.summary = Paragraph(soft=True)
@@ -171,10 +182,7 @@ class DesignsBench(Bench):
         self.take.setToolTip(tr("Makes it the present design; one undo brings the old one back"))
         self.take.clicked.connect(self.take_over)
         foot.addWidget(self.take)
-        column.addLayout(foot)
-        self.moved = Paragraph(soft=True)
-        column.addWidget(self.moved)
-        return page
+        return foot
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The search, taking over, the pages."""

@@ -57,9 +57,18 @@ class PipesBench(Bench):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 10, 12, 10)
         layout.setSpacing(12)
+        layout.addLayout(self._run(), 1)
+        layout.addWidget(self._editor())
+        self._shown: str | None = None
+        self._kind = ("", "")  # run and kind of what is shown
+        self._shape: tuple[list[tuple[str, str, str, str]], bool] = ([], False)
+        desk.piece_chosen.connect(self._show)
+
+    def _run(self) -> QVBoxLayout:
+        """The pieces, and what is done with the chosen one."""
         left = QVBoxLayout()
         left.setSpacing(6)
-        self.list = PipeList(desk)
+        self.list = PipeList(self.desk)
         left.addWidget(self.list, 1)
         bar = QHBoxLayout()
         self.add = QToolButton()
@@ -82,7 +91,6 @@ class PipesBench(Bench):
             bar.addWidget(button)
         bar.addStretch(1)
         left.addLayout(bar)
-        layout.addLayout(left, 1)
         self.list.piece_chosen.connect(self._chosen)
         self.list.removal_wanted.connect(self._remove)
         self.list.move_wanted.connect(self._move)
@@ -90,7 +98,10 @@ class PipesBench(Bench):
         self.up.clicked.connect(lambda: self._move(self._key(), -1))
         self.down.clicked.connect(lambda: self._move(self._key(), 1))
         self.remove.clicked.connect(lambda: self._remove(self._key()))
+        return left
 
+    def _editor(self) -> QScrollArea:
+        """The chosen piece: its name, its entries, its figures."""
         self.editor = QScrollArea()
         self.editor.setWidgetResizable(True)
         self.editor.setFixedWidth(256)
@@ -106,20 +117,16 @@ class PipesBench(Bench):
         self.name.setAccessibleName(tr("Name of the piece"))
         self.name.setMaxLength(80)
         self.name.textEdited.connect(self._rename)
-        self.name.editingFinished.connect(desk.session.history.seal)
+        self.name.editingFinished.connect(self.desk.session.history.seal)
         self._column.addWidget(self.name)
         self.help = Paragraph(soft=True)
         self._column.addWidget(self.help)
         self.form: Form | None = None
-        self.figures = FigureText(desk, "")
+        self.figures = FigureText(self.desk, "")
         self._column.addWidget(self.figures)
         self._column.addStretch(1)
         self.editor.setWidget(inside)
-        layout.addWidget(self.editor)
-        self._shown: str | None = None
-        self._kind = ("", "")  # run and kind of what is shown
-        self._shape: tuple[list[tuple[str, str, str, str]], bool] = ([], False)
-        desk.piece_chosen.connect(self._show)
+        return self.editor
 
     def _key(self) -> str:
         row = self.list.chosen

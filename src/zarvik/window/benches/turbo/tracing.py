@@ -137,6 +137,31 @@ class TraceSheet(Overlay):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 6, 0)
         column.setSpacing(5)
+        column.addLayout(self._entries())
+        self.list = QListWidget()
+        self.list.setFixedHeight(76)
+        self.list.setAccessibleName(tr("Traces"))
+        self.list.currentRowChanged.connect(self._selected)
+        column.addWidget(self.list)
+        drop = QPushButton(tr("Take the trace out"))
+        drop.clicked.connect(self.drop)
+        column.addWidget(drop)
+        column.addStretch(1)
+        self.preview = Preview()
+        self.preview.setFixedHeight(150)
+        column.addStretch(1)
+        area.setWidget(side)
+        outer.addWidget(area, 1)
+        outer.addWidget(self.preview)
+        self.told = Paragraph()
+        outer.addWidget(self.told)
+        self.make = QPushButton(tr("Take it as a candidate"))
+        self.make.clicked.connect(self._make)
+        outer.addWidget(self.make)
+        return whole
+
+    def _entries(self) -> QGridLayout:
+        """What the map is called, and what its axes are in."""
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
         self.name = QLineEdit(tr("Traced map"))
@@ -164,28 +189,7 @@ class TraceSheet(Overlay):
         for line in (*self.reference, self.peak):
             line.setMaxLength(24)
             line.editingFinished.connect(self._changed)
-        column.addLayout(grid)
-        self.list = QListWidget()
-        self.list.setFixedHeight(76)
-        self.list.setAccessibleName(tr("Traces"))
-        self.list.currentRowChanged.connect(self._selected)
-        column.addWidget(self.list)
-        drop = QPushButton(tr("Take the trace out"))
-        drop.clicked.connect(self.drop)
-        column.addWidget(drop)
-        column.addStretch(1)
-        self.preview = Preview()
-        self.preview.setFixedHeight(150)
-        column.addStretch(1)
-        area.setWidget(side)
-        outer.addWidget(area, 1)
-        outer.addWidget(self.preview)
-        self.told = Paragraph()
-        outer.addWidget(self.told)
-        self.make = QPushButton(tr("Take it as a candidate"))
-        self.make.clicked.connect(self._make)
-        outer.addWidget(self.make)
-        return whole
+        return grid
 
     def open(self) -> None:
         """Show it over the bench, with what was traced last; while it is open, undo and redo are its own."""

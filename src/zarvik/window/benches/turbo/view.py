@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.formats import map_csv, shipped
@@ -40,6 +40,36 @@ class TurboBench(Bench):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 10, 12, 10)
         layout.setSpacing(4)
+        layout.addLayout(self._head())
+        middle = QHBoxLayout()
+        middle.setSpacing(14)
+        self.chart = MapChart(desk)
+        middle.addWidget(self.chart, 1)
+        middle.addWidget(self._entries())
+        layout.addLayout(middle, 1)
+        self.text = FigureText(desk)
+        layout.addWidget(self.text)
+        self.heads = Heads(tr("Candidates"), presenter.HEADS)
+        layout.addWidget(self.heads)
+        self.rows: list[CandidateRow] = []
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(0)
+        layout.addLayout(self._rows)
+        self.measured = MeasuredWheels(self, desk)
+        self.measured.made.connect(self._add)
+        self.measured.taken.connect(self._from_shelf)
+        self.tracer = TraceSheet(self, desk)
+        self.tracer.made.connect(self._add)
+        self.scaler = ScaledMap(self, desk)
+        self.scaler.made.connect(self._add)
+        self.finds = CatalogueMatchList(self, desk)
+        self.finds.taken.connect(self._take)
+        desk.told.connect(self._found)
+        desk.document_changed.connect(self._outdate)
+        desk.ghost_changed.connect(self.chart.update)
+
+    def _head(self) -> QHBoxLayout:
+        """The turbo's name; where others come from."""
         head = QHBoxLayout()
         self.title = heading("")
         head.addWidget(self.title, 1)
@@ -71,11 +101,10 @@ class TurboBench(Bench):
         self.drop.setToolTip(tr("Remove the candidates that are not chosen; undo brings them back"))
         more.setMenu(maps)
         head.addWidget(more)
-        layout.addLayout(head)
-        middle = QHBoxLayout()
-        middle.setSpacing(14)
-        self.chart = MapChart(desk)
-        middle.addWidget(self.chart, 1)
+        return head
+
+    def _entries(self) -> QWidget:
+        """Turbine, wastegate, blower."""
         side, self._column = side_column(246, 10, 5)
         self._turbine_title = heading(tr("Turbine"))
         self._column.addWidget(self._turbine_title)
@@ -83,36 +112,15 @@ class TurboBench(Bench):
         self._turbine_of = ""
         self._gate_title = heading(tr("Wastegate"))
         self._column.addWidget(self._gate_title)
-        self.gate = Form(desk, presenter.GATE, label_width=118, room=96)
+        self.gate = Form(self.desk, presenter.GATE, label_width=118, room=96)
         self._column.addWidget(self.gate)
         self.belt = QCheckBox(tr("Belt-driven blower"))
         self.belt.clicked.connect(self._belt)
         self._column.addWidget(self.belt)
-        self.blower = Form(desk, presenter.BLOWER, label_width=118, room=96)
+        self.blower = Form(self.desk, presenter.BLOWER, label_width=118, room=96)
         self._column.addWidget(self.blower)
         self._column.addStretch(1)
-        middle.addWidget(side)
-        layout.addLayout(middle, 1)
-        self.text = FigureText(desk)
-        layout.addWidget(self.text)
-        self.heads = Heads(tr("Candidates"), presenter.HEADS)
-        layout.addWidget(self.heads)
-        self.rows: list[CandidateRow] = []
-        self._rows = QVBoxLayout()
-        self._rows.setSpacing(0)
-        layout.addLayout(self._rows)
-        self.measured = MeasuredWheels(self, desk)
-        self.measured.made.connect(self._add)
-        self.measured.taken.connect(self._from_shelf)
-        self.tracer = TraceSheet(self, desk)
-        self.tracer.made.connect(self._add)
-        self.scaler = ScaledMap(self, desk)
-        self.scaler.made.connect(self._add)
-        self.finds = CatalogueMatchList(self, desk)
-        self.finds.taken.connect(self._take)
-        desk.told.connect(self._found)
-        desk.document_changed.connect(self._outdate)
-        desk.ghost_changed.connect(self.chart.update)
+        return side
 
     def places(self) -> Iterator[str]:
         """The chosen turbo's turbine, the gate, the blower."""
