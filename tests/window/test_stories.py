@@ -467,7 +467,7 @@ def test_leaving_asks_about_unsaved_work(
     project_file.write(tarn, path)
     window = open_window(tarn, path)  # type: ignore[operator]
     type_into(field(window.benches["brief"], "brief.target_boost"), "0.8 bar")
-    monkeypatch.setattr(QMessageBox, "question", lambda *a: answer)
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: answer)
     assert window.close() is leaves
     saved = str(project_file.read(path).brief.target_boost)
     assert saved == ("0.8 bar" if answer == QMessageBox.StandardButton.Save else "1.1 bar")
@@ -575,7 +575,7 @@ def test_the_same_file_opened_again_and_saved(tarn: Project, tmp_path: Path, ope
     project_file.write(tarn, path)
     window = open_window(tarn, path)  # type: ignore[operator]
     window.session.apply("Boost", with_value(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
-    monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Save)
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Save)
     assert window.open(str(path))
     assert str(window.session.project.brief.target_boost) == "0.8 bar"
     assert not window.session.unsaved
@@ -602,14 +602,14 @@ def test_a_file_written_while_the_question_stands(
     def other(text: str) -> None:
         project_file.write(with_value(tarn, "brief.target_boost", parse(text, "pressure_gauge")), path)
 
-    def question(*given: object) -> QMessageBox.StandardButton:
-        asked.append(str(given[2]))
+    def question(box: QMessageBox) -> QMessageBox.StandardButton:
+        asked.append(box.text())
         if len(asked) == 1:
             other("0.5 bar")  # while the question stands
         return QMessageBox.StandardButton.Yes
 
     other("0.6 bar")
-    monkeypatch.setattr(QMessageBox, "question", question)
+    monkeypatch.setattr(QMessageBox, "exec", question)
     assert window.save_as(str(goal))
     assert len(asked) == 2
     assert _target(path) == "0.8 bar"

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import pytest
 from driving import pause
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox, QLineEdit, QMessageBox, QPushButton, QWidget
 
 from zarvik.project.document.document import Project
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.message_box import ask
 from zarvik.window.parts.quantity_field import Bubble
 from zarvik.window.theme.palette import THEMES
 from zarvik.window.theme.style import Pages, undressed
@@ -95,3 +97,21 @@ def test_pages_are_made_when_they_are_wanted(window: MainWindow, tarn: Project) 
             assert pages.count() == len(getattr(made, "pages", {})) and not any(
                 list(undressed(pages.widget(n))) for n in range(pages.count())
             )
+
+
+def test_a_question_wears_the_theme(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Asked in the theme in force, in plain text; the button that is pressed is the answer."""
+    turned(window, "dark")
+    seen: list[tuple[str, str]] = []
+
+    def press(box: QMessageBox) -> QMessageBox.StandardButton:
+        button = box.button(QMessageBox.StandardButton.No)
+        box.show()
+        seen.append((ground(button), box.text()))
+        box.hide()
+        return QMessageBox.StandardButton.No
+
+    monkeypatch.setattr(QMessageBox, "exec", press)
+    both = QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No
+    assert ask(window, "Sure?", "<b>one</b> & two", both) == QMessageBox.StandardButton.No
+    assert seen[0][0] == QColor(THEMES["dark"].raised).name() and "<b>" not in seen[0][1]

@@ -10,13 +10,18 @@ from PySide6.QtWidgets import QMessageBox, QWidget
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.theme.style import dress
 
 NAMED = 4  # files that are named in a question
 
 
 def ask(parent: QWidget, title: str, text: str, buttons: QMessageBox.StandardButton) -> QMessageBox.StandardButton:
     """A question: a name in it is a name, never markup. Returns the button that was pressed."""
-    return QMessageBox.question(parent, title, plain_tip(text), buttons)
+    box = QMessageBox(QMessageBox.Icon.Question, title, plain_tip(text), buttons, parent)
+    dress(box)
+    pressed = QMessageBox.StandardButton(box.exec())
+    box.deleteLater()
+    return pressed
 
 
 def may_write(parent: QWidget, files: Iterable[Path], chosen: Path) -> bool:
