@@ -65,7 +65,7 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     assert settle(window)
     ports = [x.key for x in register(window.desk.project) if x.kind == r.PORT]
     assert len(ports) == 12 and "0 of 12 ports" in bench.state.text()
-    bench.ledger.choose(ports[0])
+    bench.ledger.choose(ports[0], tell=True)
     box = bench.details.fields["decision"]
     assert isinstance(box, QComboBox) and box.isVisible() and not bench.details.fields["clamp"].isVisible()
     choose(box, "keep")
@@ -73,7 +73,7 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     assert "check valve" in bench.details.rules.text()
     assert next(v for v in window.desk.answer.verdicts if v.id == "register_check_valve").state == "fails"
     for key in ports:
-        bench.ledger.choose(key)
+        bench.ledger.choose(key, tell=True)
         choose(box, "check")
     assert "12 of 12 ports" in bench.state.text()
     type_into(bench.details.fields["bore"], "3/8 in")
@@ -81,28 +81,28 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     type_into(bench.details.fields["bore"], "wide")
     assert window.desk.project.registered[-1].bore.si > 0.009
     type_into(bench.filter, "brake manifold")
-    rows = [i.row.key for i in bench.ledger.items if i.row is not None]
+    rows = [i.row.key for i in bench.ledger.rows.items if i.row is not None]
     assert rows == [ports[0]]
     bench.filter.clear()
     for number in range(bench.by.count()):
         bench.by.setCurrentIndex(number)
         bench.by.activated.emit(number)
-        assert sum(i.row is not None for i in bench.ledger.items) == len(register(window.desk.project))
+        assert sum(i.row is not None for i in bench.ledger.rows.items) == len(register(window.desk.project))
         bench.ledger.grab()
-    bench.ledger.choose("turbo__outlet")
+    bench.ledger.choose("turbo__outlet", tell=True)
     bench.ledger.setFocus()
     for wanted in (r.DRY, r.HAND, r.TORQUED, r.TESTED, r.REOPENED):
         QTest.keyClick(bench.ledger, Qt.Key.Key_Space)
         assert state(window, "turbo__outlet") == wanted
     spot = QPointF(bench.ledger.ladder_left() + 3.5 * bench.ledger.NOTCH - 4.0, 0.0)
-    at = next(n for n, i in enumerate(bench.ledger.items) if i.row is not None and i.row.key == "turbo__outlet")
-    spot.setY(bench.ledger._tops[at] - bench.ledger.verticalScrollBar().value() + 20.0)
+    at = next(n for n, i in enumerate(bench.ledger.rows.items) if i.row is not None and i.row.key == "turbo__outlet")
+    spot.setY(bench.ledger.visualRect(bench.ledger.rows.index(at)).top() + 20.0)
     QTest.mouseClick(bench.ledger.viewport(), Qt.MouseButton.LeftButton, pos=spot.toPoint())
     assert state(window, "turbo__outlet") == r.TORQUED
     for key in (Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_PageDown, Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageUp):
         QTest.keyClick(bench.ledger, key)
         assert bench.ledger.accessibleDescription()
-    bench.ledger.choose("turbo__outlet")
+    bench.ledger.choose("turbo__outlet", tell=True)
     click(bench.details.forget)
     assert state(window, "turbo__outlet") == r.OPEN
     while window.session.undo():
@@ -115,14 +115,14 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
     bench = bench_of(window, LISTS)
     choose(bench.which, "joints")
     assert bench.listed is not None and bench.listed.keys[0] == "intake__filter__neck"
-    spot = QPointF(18.0, bench.ticks.top_of(0) + 14.0).toPoint()
+    spot = QPointF(18.0, bench.ticks.visualRect(bench.ticks.rows.index(0)).top() + 14.0).toPoint()
     QTest.mouseClick(bench.ticks.viewport(), Qt.MouseButton.LeftButton, pos=spot)
     assert state(window, "intake__filter__neck") == r.DRY
     bench.ticks.setFocus()
     QTest.keyClick(bench.ticks, Qt.Key.Key_Space)
     assert state(window, "intake__filter__neck") == r.HAND
     QTest.keyClick(bench.ticks, Qt.Key.Key_Down)
-    assert bench.ticks.now == 1
+    assert bench.ticks.currentIndex().row() == 1
     for number in range(bench.which.count()):
         bench.which.setCurrentIndex(number)
         bench.which.activated.emit(number)
@@ -252,7 +252,7 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     """The throttle's bolts and the plenum's, typed in the details: only what a flange asks for is shown, both patterns are drawn, the rule
     tells the plate, layers appear one after the other."""
     bench = bench_of(window, LINES)
-    bench.ledger.choose("engine__throttle")
+    bench.ledger.choose("engine__throttle", tell=True)
     details = bench.details
     shown = {name for name, field in details.fields.items() if not field.isHidden()}
     assert {"bolts", "across", "other_bolts", "layer_1"} <= shown and not {"clamp", "layer_2", "thick_1"} & shown
@@ -280,7 +280,7 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     type_into(details.fields["bolts"], "4.5")
     assert next(x.one for x in register(window.desk.project) if x.key == "engine__throttle").count == 4
     hose = next(x.key for x in register(window.desk.project) if x.kind == r.JOINT and x.made == r.HOSED)
-    bench.ledger.choose(hose)
+    bench.ledger.choose(hose, tell=True)
     shown = {name for name, field in details.fields.items() if not field.isHidden()}
     assert "clamp" in shown and not {"bolts", "layer_1"} & shown and details.faces.isHidden()
 

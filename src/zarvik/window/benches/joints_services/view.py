@@ -99,7 +99,7 @@ class RegisterBench(Bench):
         self.needed = RecommendationList(self.desk, JOINTS)
         left.addWidget(self.needed)
         self.ledger = Ledger()
-        self.ledger.chosen.connect(lambda _: self._show_details())
+        self.ledger.row_chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)
         left.addWidget(self.ledger, 1)
         area, column = side_column(268, 8, 6)
@@ -253,7 +253,7 @@ class RegisterBench(Bench):
 
     def _show_lines(self) -> None:
         rows = register(self.desk.project)
-        self.ledger.take(show.items(rows, self.filter.text(), self.by.currentData(), self.desk.project.shown_units))
+        self.ledger.take(show.items(rows, self.filter.text(), self.by.currentData(), self.desk.project.shown_units), first=True)
         self._show_details()
 
     def _show_details(self) -> None:
@@ -262,7 +262,7 @@ class RegisterBench(Bench):
 
     def _show_list(self) -> None:
         self.listed = listing(self.desk.project, self.which.currentData())
-        self.ticks.take(self.listed)
+        self.ticks.show_listing(self.listed)
 
     # ---- what is done ---------------------------------------------------------------------------
 
@@ -283,9 +283,8 @@ class RegisterBench(Bench):
             self.desk.notice.emit(str(error))
             return
         self.filter.clear()
-        self.ledger.key = key
         self.desk.change(tr_format("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
-        self.ledger.choose(key)
+        self.ledger.choose(key, tell=True)
 
     def _template(self, key: str) -> None:
         try:
@@ -298,7 +297,7 @@ class RegisterBench(Bench):
     def _look(self, key: str) -> None:
         self.show_page(LINES)
         self.filter.clear()
-        self.ledger.choose(key)
+        self.ledger.choose(key, tell=True)
 
     def save(self, what: str, path: str | None = None) -> None:
         """Write the lists; asks where."""
@@ -335,7 +334,7 @@ class RegisterBench(Bench):
         parts = place.split(".")
         if parts[0] == "registered" and len(parts) == 3:
             self.show_page(LINES)
-            self.ledger.choose(parts[1])
+            self.ledger.choose(parts[1], tell=True)
             return self.details.fields.get(parts[2])
         return None
 

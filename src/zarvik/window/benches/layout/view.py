@@ -190,7 +190,7 @@ class SpaceBench(Bench):
         space = self.view.space
         if layout is None or space is None:
             return
-        self.list.rows.fill(show.rows(self.desk.project, layout, self.desk.text))
+        self.list.take(show.rows(self.desk.project, layout, self.desk.text))
         for form in self.forms:
             form.refresh()
         self.headline.setText(show.headline(space, layout, self.desk.text))

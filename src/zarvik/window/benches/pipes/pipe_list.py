@@ -6,66 +6,21 @@ import math
 import re
 from collections.abc import Iterator
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
-from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.benches.pipes.presenter import Row
 from zarvik.window.benches.pipes.silhouettes import draw_silhouette
 from zarvik.window.desk import Desk
-from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.row_list import RowKind, RowList
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-AnyIndex = QModelIndex | QPersistentModelIndex
 HEIGHT = 25
 BORE, BAR = 98.0, 34.0  # px of the bore's column and of the bar of a loss
-
-
-class PipeModel(QAbstractListModel):
-    """Rows of the presenter."""
-
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.desk = desk
-        self.items: list[Row] = []
-
-    def rowCount(self, parent: AnyIndex = QModelIndex()) -> int:
-        """Number of rows."""
-        return 0 if parent.isValid() else len(self.items)
-
-    def data(self, index: AnyIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """The words of a row, for readers of the screen."""
-        if index.isValid() and role == Qt.ItemDataRole.DisplayRole:
-            return self.items[index.row()].title
-        if index.isValid() and role == Qt.ItemDataRole.AccessibleDescriptionRole:
-            return self._figures(self.items[index.row()])
-        return None
-
-    def _figures(self, row: Row) -> str:
-        """The figures of a row in words."""
-        say = self.desk.text
-        if row.kind == "head":
-            return "".join(word for word, _ in head_words(self.desk, row, math.inf))
-        said = [tr("loses {0}").format(say(row.loss, "pressure_difference", places=2))]
-        if row.bore_in:
-            said.insert(0, tr("bore {0}").format(say(row.bore_in, "length")))
-        if math.isfinite(row.mach):
-            said += [say(row.velocity, "velocity"), tr("Mach {0:.2f}").format(row.mach)]
-        return ", ".join([*said, tr(row.state)])
-
-    def fill(self, items: list[Row]) -> None:
-        """Take new rows; a change of figures alone keeps selection and scroll."""
-        if [r.id for r in items] == [r.id for r in self.items]:
-            self.items = items
-            self.dataChanged.emit(self.index(0), self.index(len(items) - 1))
-        else:
-            self.beginResetModel()
-            self.items = items
-            self.endResetModel()
 
 
 def _columns(right: float) -> tuple[float, float, float, float]:
@@ -113,36 +68,39 @@ def _spans(words: list[tuple[str, str]], left: float) -> Iterator[tuple[float, f
         left = right
 
 
-class PipeDelegate(QStyledItemDelegate):
-    """Paints a row."""
+class PipeList(RowList):
+    """The list with its keys: Delete removes, Alt+Up and Alt+Down move, Insert adds."""
+
+    removal_wanted = Signal(str)
+    move_wanted = Signal(str, int)
+    new_wanted = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
+        super().__init__(
+            tr("Pieces in the order of the flow"), RowKind(lambda row: row.id, lambda row: row.title, self._figures), high=HEIGHT
+        )
         self.desk = desk
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: AnyIndex) -> QSize:
-        """Rows of one height."""
-        return QSize(300, HEIGHT)
-
-    @guarded
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: AnyIndex) -> None:
-        """One row: head, piece or cooler."""
-        model = index.model()
-        if not isinstance(model, PipeModel):
-            return
-        row = model.items[index.row()]
-        r = QRectF(option.rect)
-        p = current()
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def _figures(self, row: Row) -> str:
+        """The figures of a row in words."""
+        say = self.desk.text
         if row.kind == "head":
-            self._head(painter, r, row)
-        else:
-            if option.state & QStyle.StateFlag.State_Selected:
-                painter.fillRect(r, QColor(p.accent_soft))
-                painter.fillRect(QRectF(r.left(), r.top(), 3, r.height()), QColor(p.accent))
-            self._piece(painter, r, row)
-        painter.restore()
+            return "".join(word for word, _ in head_words(self.desk, row, math.inf))
+        said = [tr("loses {0}").format(say(row.loss, "pressure_difference", places=2))]
+        if row.bore_in:
+            said.insert(0, tr("bore {0}").format(say(row.bore_in, "length")))
+        if math.isfinite(row.mach):
+            said += [say(row.velocity, "velocity"), tr("Mach {0:.2f}").format(row.mach)]
+        return ", ".join([*said, tr(row.state)])
+
+    def draw_row(self, painter: QPainter, area: QRectF, row: Row, chosen: bool, focused: bool) -> None:
+        """One row: head, piece or cooler."""
+        if row.kind == "head":
+            self._head(painter, area, row)
+            return
+        if chosen:
+            self.draw_chosen(painter, area)
+        self._piece(painter, area, row)
 
     def _head(self, painter: QPainter, r: QRectF, row: Row) -> None:
         p = current()
@@ -185,47 +143,6 @@ class PipeDelegate(QStyledItemDelegate):
             painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
             if row.state != "holds":
                 draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)
-
-
-class PipeList(QListView):
-    """The list with its keys: Delete removes, Alt+Up and Alt+Down move, Insert adds."""
-
-    piece_chosen = Signal(str)
-    removal_wanted = Signal(str)
-    move_wanted = Signal(str, int)
-    new_wanted = Signal()
-
-    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.desk = desk
-        self.rows = PipeModel(desk)
-        self.setModel(self.rows)
-        self.setItemDelegate(PipeDelegate(desk))
-        self.setUniformItemSizes(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(tr("Pieces in the order of the flow"))
-        self.selectionModel().currentChanged.connect(self._changed)
-        self.silent = False
-
-    def _changed(self, now: QModelIndex, before: QModelIndex) -> None:
-        if now.isValid() and not self.silent:
-            self.piece_chosen.emit(self.rows.items[now.row()].id)
-
-    @property
-    def chosen(self) -> Row | None:
-        """The chosen row."""
-        index = self.currentIndex()
-        return self.rows.items[index.row()] if index.isValid() else None
-
-    def choose(self, key: str) -> None:
-        """Choose the row of a piece without telling anybody."""
-        for i, row in enumerate(self.rows.items):
-            if row.id == key:
-                self.silent = True
-                self.setCurrentIndex(self.rows.index(i))
-                self.scrollTo(self.rows.index(i))
-                self.silent = False
-                return
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A figure opens its working, once its piece is chosen."""

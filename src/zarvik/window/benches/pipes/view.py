@@ -91,7 +91,7 @@ class PipesBench(Bench):
             bar.addWidget(button)
         bar.addStretch(1)
         left.addLayout(bar)
-        self.list.piece_chosen.connect(self._chosen)
+        self.list.row_chosen.connect(self._chosen)
         self.list.removal_wanted.connect(self._remove)
         self.list.move_wanted.connect(self._move)
         self.list.new_wanted.connect(self.add.showMenu)
@@ -146,7 +146,7 @@ class PipesBench(Bench):
         if self._shown is None:
             known = [r.id for r in self.list.rows.items if r.kind != "head"]
             piece = self.desk.piece
-            self._show(piece if piece in known else known[0] if known else "")
+            self._show(piece if piece and piece in known else known[0] if known else "")
         elif self.form is not None:
             self.form.refresh()
             self._ask()
@@ -196,7 +196,7 @@ class PipesBench(Bench):
 
     def _fill(self) -> None:
         answer = self.desk.answer
-        self.list.rows.fill(presenter.rows(self.desk.project, self.desk.point, answer.build if answer else None))
+        self.list.take(presenter.rows(self.desk.project, self.desk.point, answer.build if answer else None))
         row = self.list.chosen
         if self._shown and (row is None or row.id != self._shown):
             self.list.choose(self._shown)

@@ -1,219 +1,112 @@
-"""The lines of the register, painted: a mark, what it is, what was decided, and a ladder of five notches that a hand ticks up."""
+"""The lines of the register: a mark, what it is, what was decided, and a ladder of five notches that a hand ticks up."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractScrollArea
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from zarvik.core.connections import row as r
 from zarvik.project.language.language import tr
 from zarvik.window.benches.joints_services import presenter as show
 from zarvik.window.benches.joints_services.presenter import Item
-from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.row_list import RowKind, RowList
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
+Words = Sequence[tuple[str, int, bool]]  # lines, each with its size in px and whether it is strong
 
-class Ledger(QAbstractScrollArea):
-    """As many lines as there are; only those that are seen are painted. `chosen` carries a key, `ticked` a key and the state that a
-    hand asks for (empty: one further)."""
 
-    chosen = Signal(str)
+def _key(item: Item) -> str:
+    return item.row.key if item.row is not None else f"head:{item.title}"
+
+
+class Ledger(RowList):
+    """As many lines as there are. `ticked` carries a key and the state that a hand asks for (empty: one further)."""
+
     ticked = Signal(str, str)
     LINE, HEAD, NOTCH = 18, 30, 26.0
     NARROW = 270.0  # px beside the ladder under which both columns stand under each other
 
     def __init__(self) -> None:
-        super().__init__()
-        self.items: Sequence[Item] = ()
-        self.key = ""
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(tr("Lines of the register"))
-        self._tops: list[int] = []
-        self._blocks: list[tuple[list[tuple[str, int, bool]], list[tuple[str, int, bool]]]] = []
+        sort = RowKind(
+            _key, lambda item: item.title, lambda item: show.spoken(item) if item.row is not None else "", lambda item: item.row is not None
+        )
+        super().__init__(tr("Lines of the register"), sort)
+        self.empty = "no line matches"
 
-    def sizeHint(self) -> QSize:
-        """As high as it is given."""
-        return QSize(420, 300)
+    def _room(self, wide: float) -> float:
+        return wide - 5.0 * self.NOTCH - 52.0
 
-    def take(self, items: Sequence[Item]) -> None:
-        """Show these; the chosen line stays chosen while it is there."""
-        self.items = items
-        self._measure()
-        keys = [item.row.key for item in items if item.row is not None]
-        if self.key not in keys:
-            self.key = keys[0] if keys else ""
-        self._bars()
-        self._tell()
-        self.viewport().update()
+    def _blocks(self, item: Item, wide: float) -> tuple[Words, Words]:
+        """The words on the left and on the right of a line in a list `wide` px."""
+        assert item.row is not None
+        room = self._room(wide)
+        each = room if room < self.NARROW else 0.5 * room - 6.0
+        left = [(text, 13, True) for text in wrapped(item.title, each, 13, strong=True)]
+        left += [(text, 12, False) for text in wrapped(item.row.where, each, 12)]
+        right = [(text, 13, False) for text in wrapped(item.what, each, 13)] if item.what else []
+        right += [(text, 12, False) for text in wrapped(item.decided, each, 12)] if item.decided else []
+        return left, right
 
-    def _measure(self) -> None:
-        """Where each line begins: as high as its words are in this width."""
-        self._blocks = []
-        top, self._tops = 0, []
-        room = self.ladder_left() - 40.0
-        wide = room if room < self.NARROW else 0.5 * room - 6.0
-        for item in self.items:
-            self._tops.append(top)
-            if item.row is None:
-                self._blocks.append(([], []))
-                top += self.HEAD
-                continue
-            left = [(text, 13, True) for text in wrapped(item.title, wide, 13, strong=True)]
-            left += [(text, 12, False) for text in wrapped(item.row.where, wide, 12)]
-            right = [(text, 13, False) for text in wrapped(item.what, wide, 13)] if item.what else []
-            right += [(text, 12, False) for text in wrapped(item.decided, wide, 12)] if item.decided else []
-            self._blocks.append((left, right))
-            lines = len(left) + len(right) if room < self.NARROW else max(len(left), len(right))
-            top += max(lines, 2) * self.LINE + 7
-        self._tops.append(top)
-
-    def _bars(self) -> None:
-        bar = self.verticalScrollBar()
-        total = self._tops[-1] if self._tops else 0
-        bar.setPageStep(max(self.viewport().height(), 1))
-        bar.setSingleStep(2 * self.LINE)
-        bar.setRange(0, max(total - self.viewport().height(), 0))
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Another width, other lines."""
-        self._measure()
-        self._bars()
-
-    def _tell(self) -> None:
-        item = next((i for i in self.items if i.row is not None and i.row.key == self.key), None)
-        self.setAccessibleDescription(show.spoken(item) if item is not None else "")
-
-    def choose(self, key: str) -> None:
-        """Choose a line by its key, and bring it into sight."""
-        self.key = key
-        for number, item in enumerate(self.items):
-            if item.row is not None and item.row.key == key:
-                top, bar, high = self._tops[number], self.verticalScrollBar(), self.viewport().height()
-                if top < bar.value() + self.HEAD:
-                    bar.setValue(top - self.HEAD)
-                elif self._tops[number + 1] > bar.value() + high:
-                    bar.setValue(self._tops[number + 1] - high)
-        self._tell()
-        self.viewport().update()
-        self.chosen.emit(key)
-
-    def _step(self, by: int) -> None:
-        keys = [item.row.key for item in self.items if item.row is not None]
-        if keys:
-            now = keys.index(self.key) if self.key in keys else 0
-            self.choose(keys[min(max(now + by, 0), len(keys) - 1)])
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Up, down, pages; Space ticks one state further."""
-        page = max(self.viewport().height() // (3 * self.LINE), 1)
-        steps = {
-            Qt.Key.Key_Up: -1,
-            Qt.Key.Key_Down: 1,
-            Qt.Key.Key_PageUp: -page,
-            Qt.Key.Key_PageDown: page,
-            Qt.Key.Key_Home: -(10**6),
-            Qt.Key.Key_End: 10**6,
-        }
-        key = Qt.Key(event.key())
-        if key in steps:
-            self._step(steps[key])
-        elif key == Qt.Key.Key_Space and self.key:
-            self.ticked.emit(self.key, "")
-        else:
-            super().keyPressEvent(event)
-
-    def _at(self, y: float) -> Item | None:
-        place = y + self.verticalScrollBar().value()
-        for number, item in enumerate(self.items):
-            if self._tops[number] <= place < self._tops[number + 1]:
-                return item
-        return None
+    def row_high(self, row: Item, wide: float) -> float:
+        """As high as its words are in this width."""
+        if row.row is None:
+            return float(self.HEAD)
+        left, right = self._blocks(row, wide)
+        lines = len(left) + len(right) if self._room(wide) < self.NARROW else max(len(left), len(right))
+        return float(max(lines, 2) * self.LINE + 7)
 
     def ladder_left(self) -> float:
         """Where the notches begin, px."""
         return self.viewport().width() - 5.0 * self.NOTCH - 12.0
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space ticks one state further."""
+        if event.key() == Qt.Key.Key_Space and self.key:
+            self.ticked.emit(self.key, "")
+        else:
+            super().keyPressEvent(event)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A line is chosen; a notch takes its state."""
-        item = self._at(event.position().y())
-        if item is None or item.row is None:
-            return
-        self.choose(item.row.key)
-        number = int((event.position().x() - self.ladder_left()) // self.NOTCH)
-        if 0 <= number < len(show.LADDER) and event.position().x() >= self.ladder_left():
-            self.ticked.emit(item.row.key, show.LADDER[number])
+        super().mousePressEvent(event)
+        index, x = self.indexAt(event.position().toPoint()), event.position().x()
+        number = int((x - self.ladder_left()) // self.NOTCH)
+        row = self.rows.items[index.row()].row if index.isValid() else None
+        if row is not None and x >= self.ladder_left() and number < len(show.LADDER):
+            self.ticked.emit(row.key, show.LADDER[number])
 
-    @guarded
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """What is in sight."""
-        painter = QPainter(self.viewport())
-        p = current()
-        painter.fillRect(self.viewport().rect(), QColor(p.panel))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        offset, high = self.verticalScrollBar().value(), self.viewport().height()
-        if not self.items:
+    def draw_row(self, painter: QPainter, area: QRectF, row: Item, chosen: bool, focused: bool) -> None:
+        """A heading or a line."""
+        p, top = current(), area.top()
+        if row.row is None:
+            painter.setFont(font(12, strong=True))
             painter.setPen(QColor(p.soft))
-            painter.setFont(font(13))
-            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, tr("no line matches"))
-        for number, item in enumerate(self.items):
-            top = self._tops[number] - offset
-            if top > high:
-                break
-            if self._tops[number + 1] - offset < 0:
-                continue
-            if item.row is None:
-                self._heading(painter, item, float(top))
-            else:
-                self._line(painter, number, float(top))
-        painter.end()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """Its line is framed."""
-        super().focusInEvent(event)
-        self.viewport().update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """No frame any more."""
-        super().focusOutEvent(event)
-        self.viewport().update()
-
-    def _heading(self, painter: QPainter, item: Item, top: float) -> None:
-        painter.setFont(font(12, strong=True))
-        painter.setPen(QColor(current().soft))
-        painter.drawText(QRectF(8, top + 6, self.viewport().width() - 16, self.HEAD - 8), int(Qt.AlignmentFlag.AlignBottom), item.title)
-
-    def _line(self, painter: QPainter, number: int, top: float) -> None:
-        p, item = current(), self.items[number]
-        row = item.row
-        assert row is not None
-        wide, high = float(self.viewport().width()), float(self._tops[number + 1] - self._tops[number])
-        if row.key == self.key:
-            painter.fillRect(QRectF(0, top, wide, high - 2), QColor(p.accent_soft))
-            painter.fillRect(QRectF(0, top, 5.0 if self.hasFocus() else 3.0, high - 2), QColor(p.accent))
-            if self.hasFocus():
+            painter.drawText(QRectF(8, top + 6, area.width() - 16, self.HEAD - 8), int(Qt.AlignmentFlag.AlignBottom), row.title)
+            return
+        if chosen:
+            self.draw_chosen(painter, area.adjusted(0, 0, 0, -2), 5.0 if focused else 3.0)
+            if focused:
                 painter.setPen(QPen(QColor(p.accent), 2.0))
-                painter.drawRect(QRectF(1, top + 1, wide - 2, high - 4))
+                painter.drawRect(area.adjusted(1, 1, -1, -3))
         painter.setPen(QPen(QColor(p.line), 1))
-        painter.drawLine(QPointF(0, top + high - 1), QPointF(wide, top + high - 1))
-        if item.state:
-            draw_state(painter, QRectF(9, top + 8, 14, 14), item.state)
-        left, right = self._blocks[number]
-        room = self.ladder_left() - 40.0
+        painter.drawLine(QPointF(0, area.bottom() - 1), QPointF(area.width(), area.bottom() - 1))
+        if row.state:
+            draw_state(painter, QRectF(9, top + 8, 14, 14), row.state)
+        left, right = self._blocks(row, area.width())
+        room = self._room(area.width())
         self._words(painter, 32.0, top + 3.0, left)
         if room < self.NARROW:
             self._words(painter, 32.0, top + 3.0 + len(left) * self.LINE, right)
         else:
             self._words(painter, 38.0 + 0.5 * room, top + 3.0, right)
-        self._ladder(painter, row.state, self.ladder_left(), top)
+        self._ladder(painter, row.row.state, self.ladder_left(), top)
 
-    def _words(self, painter: QPainter, x: float, y: float, lines: Sequence[tuple[str, int, bool]]) -> None:
+    def _words(self, painter: QPainter, x: float, y: float, lines: Words) -> None:
         p = current()
         for text, size, strong in lines:
             painter.setFont(font(size, strong=strong))

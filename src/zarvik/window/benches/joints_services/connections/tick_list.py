@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy, QWidget
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.connections.row import STATES, Row
 from zarvik.project.connections.lists import Listing
 from zarvik.project.language.language import tr
 from zarvik.window.parts.error_guard import guarded
+from zarvik.window.parts.row_list import RowKind, RowList
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font
@@ -47,140 +49,102 @@ def draw_row(
         left += wide
 
 
-class TickList(QAbstractScrollArea):
+@dataclass(frozen=True)
+class TickRow:
+    """A row of a list: its `number`, its cells, the `key` of what it ticks (empty: nothing), whether it is."""
+
+    number: int
+    cells: tuple[str, ...]
+    key: str
+    ticked: bool
+
+
+class _Heads(QWidget):
+    """The heads of the columns, over the rows."""
+
+    def __init__(self, owner: TickList) -> None:
+        super().__init__(owner)
+        self.owner = owner
+
+    @guarded
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Over the columns that they name."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(current().raised))
+        draw_row(painter, self.owner.heads, self.owner.wides, self.owner.BOX, 0.0, 12, current().soft)
+        painter.end()
+
+
+class TickList(RowList):
     """Rows with a large box each; `ticked` carries the key of a line."""
 
     ticked = Signal(str)
     BOX, SIZE, LEAST = 40.0, 13, 36.0
 
     def __init__(self) -> None:
-        super().__init__()
+        sort = RowKind(lambda row: str(row.number), lambda row: ", ".join(row.cells), lambda row: tr("ticked") if row.ticked else "")
+        super().__init__(tr("List to tick off"), sort)
         self.found: Listing | None = None
-        self.now = 0
-        self._rows: list[list[list[str]]] = []
-        self._tops: list[float] = [0.0]
-        self._wides: list[float] = []
-        self._heads: list[list[str]] = []
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(tr("List to tick off"))
+        self.wides: list[float] = []
+        self.heads: list[list[str]] = []
+        self._top = _Heads(self)
 
-    def sizeHint(self) -> QSize:
-        """As high as it is given."""
-        return QSize(500, 300)
-
-    @property
-    def head(self) -> float:
-        """How high the heads of the columns are, px."""
-        return row_high(self._heads, 12) if self._heads else 24.0
-
-    def take(self, found: Listing) -> None:
+    def show_listing(self, found: Listing) -> None:
         """Show this list."""
-        self.found = found
-        self.now = min(self.now, max(len(found.rows) - 1, 0))
+        self.found, self.empty = found, found.empty
         self._measure()
-        self._tell()
-        self.viewport().update()
+        rows = zip(found.rows, found.keys, found.ticked, strict=True)
+        self.take([TickRow(n, tuple(cells), key, done) for n, (cells, key, done) in enumerate(rows)], first=True)
 
     def _measure(self) -> None:
+        """Columns for this width."""
         found = self.found
-        self._rows, self._tops = [], [0.0]
-        if found is not None:
-            self._wides = columns_of(found, float(self.viewport().width()) - self.BOX - 8.0)
-            self._heads = row_lines([tr(head) for head in found.columns], self._wides, 12)
-            for row in found.rows:
-                lines = row_lines(row, self._wides, self.SIZE)
-                self._rows.append(lines)
-                self._tops.append(self._tops[-1] + max(row_high(lines, self.SIZE), self.LEAST))
-        bar, high = self.verticalScrollBar(), self.viewport().height()
-        bar.setPageStep(max(high, 1))
-        bar.setSingleStep(int(self.LEAST))
-        bar.setRange(0, max(int(self._tops[-1] + self.head) - high, 0))
-
-    def _tell(self) -> None:
-        found = self.found
-        self.setAccessibleDescription(", ".join(found.rows[self.now]) if found is not None and found.rows else "")
+        if found is None:
+            return
+        self.wides = columns_of(found, float(self.viewport().width()) - self.BOX - 8.0)
+        self.heads = row_lines([tr(head) for head in found.columns], self.wides, 12)
+        high = round(row_high(self.heads, 12))
+        self.setViewportMargins(0, high, 0, 0)
+        area = self.viewport().geometry()
+        self._top.setGeometry(area.left(), area.top() - high, area.width(), high)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Another width, other lines."""
         self._measure()
+        super().resizeEvent(event)
 
-    def top_of(self, number: int) -> float:
-        """Where a row begins on the widget, px."""
-        return self._tops[number] + self.head - self.verticalScrollBar().value()
+    def row_high(self, row: TickRow, wide: float) -> float:
+        """As high as its longest cell in its column."""
+        return max(row_high(row_lines(row.cells, self.wides, self.SIZE), self.SIZE), self.LEAST)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A row; its box is large."""
-        found = self.found
-        if found is None:
-            return
-        y = event.position().y()
-        number = next((n for n in range(len(found.rows)) if self.top_of(n) <= y < self.top_of(n + 1)), -1)
-        if number < 0 or y < self.head:
-            return
-        self.now = number
-        self._tell()
-        if event.position().x() < self.BOX and found.keys[number]:
-            self.ticked.emit(found.keys[number])
-        self.viewport().update()
+        super().mousePressEvent(event)
+        index = self.indexAt(event.position().toPoint())
+        row = self.rows.items[index.row()] if index.isValid() else None
+        if row is not None and event.position().x() < self.BOX and row.key:
+            self.ticked.emit(row.key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Up, down; Space ticks."""
-        found = self.found
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
-        if step and found is not None and found.rows:
-            self.now = min(max(self.now + step, 0), len(found.rows) - 1)
-            bar, high = self.verticalScrollBar(), self.viewport().height()
-            low = int(self._tops[self.now + 1] + self.head) - high
-            bar.setValue(min(max(bar.value(), low), int(self._tops[self.now])))
-            self._tell()
-            self.viewport().update()
-        elif event.key() == Qt.Key.Key_Space and found is not None and found.rows and found.keys[self.now]:
-            self.ticked.emit(found.keys[self.now])
+        """Space ticks."""
+        if event.key() == Qt.Key.Key_Space and self.chosen is not None and self.chosen.key:
+            self.ticked.emit(self.chosen.key)
         else:
             super().keyPressEvent(event)
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """Its row is framed."""
-        super().focusInEvent(event)
-        self.viewport().update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """No frame any more."""
-        super().focusOutEvent(event)
-        self.viewport().update()
-
-    @guarded
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """What is in sight."""
-        painter = QPainter(self.viewport())
+    def draw_row(self, painter: QPainter, area: QRectF, row: TickRow, chosen: bool, focused: bool) -> None:
+        """A box and the cells."""
         p = current()
-        painter.fillRect(self.viewport().rect(), QColor(p.panel))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        found, wide = self.found, float(self.viewport().width())
-        if found is not None and not found.rows:
-            painter.setPen(QColor(p.soft))
-            painter.drawText(
-                self.viewport().rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, tr(found.empty)
-            )
-        for number, lines in enumerate(self._rows):
-            top, high = self.top_of(number), self._tops[number + 1] - self._tops[number]
-            if found is None or top + high < self.head or top > self.viewport().height():
-                continue
-            if number == self.now:
-                painter.fillRect(QRectF(0, top, wide, high - 1), QColor(p.accent_soft))
-                if self.hasFocus():
-                    painter.setPen(QPen(QColor(p.accent), 2.0))
-                    painter.drawRect(QRectF(1, top + 1, wide - 2, high - 3))
-            painter.setPen(QPen(QColor(p.line), 1))
-            painter.drawLine(QPointF(0, top + high - 1), QPointF(wide, top + high - 1))
-            if found.keys[number]:
-                self._box(painter, QRectF(11, top + 8, 19, 19), found.ticked[number])
-            draw_row(painter, lines, self._wides, self.BOX, top, self.SIZE, p.ink)
-        if self._heads:
-            painter.fillRect(QRectF(0, 0, wide, self.head), QColor(p.raised))
-            draw_row(painter, self._heads, self._wides, self.BOX, 0.0, 12, p.soft)
-        painter.end()
+        if chosen:
+            painter.fillRect(area.adjusted(0, 0, 0, -1), QColor(p.accent_soft))
+            if focused:
+                painter.setPen(QPen(QColor(p.accent), 2.0))
+                painter.drawRect(area.adjusted(1, 1, -1, -2))
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.drawLine(QPointF(0, area.bottom() - 1), QPointF(area.width(), area.bottom() - 1))
+        if row.key:
+            self._box(painter, QRectF(11, area.top() + 8, 19, 19), row.ticked)
+        draw_row(painter, row_lines(row.cells, self.wides, self.SIZE), self.wides, self.BOX, area.top(), self.SIZE, p.ink)
 
     def _box(self, painter: QPainter, r: QRectF, done: bool) -> None:
         p = current()
