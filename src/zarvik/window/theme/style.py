@@ -129,7 +129,8 @@ def undressed(widget: QWidget) -> Iterator[QWidget]:
     above = widget.parentWidget()
     while above is not None and not above.property(WORN):
         above = above.parentWidget()
-    if above is None:
+    # A widget by itself, before any theme is in force, stays as it is.
+    if above is None and _in_force() in THEMES:
         yield from _undressed(widget, _in_force())
 
 
