@@ -97,12 +97,13 @@ def test_heat_through_layers_and_bolts() -> None:
 
 def test_charge_that_a_manifold_warms() -> None:
     """An exchanger with one side at one temperature, followed along its way by SciPy, and the heat closes on both sides."""
-    warm, metal = gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
+    warm, metal, heat, *_ = gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
     along = solve_ivp(lambda x, t: 40.0 * (metal - t) / (0.05 * 1005.0), (0.0, 1.0), [320.0], rtol=1e-10)
     assert along.y[0, -1] - 320.0 == pytest.approx(warm, rel=1e-6)
     assert 3.0 * (370.0 - metal) == pytest.approx(0.05 * 1005.0 * warm)
+    assert heat == pytest.approx(3.0 * (370.0 - metal))
     assert 320.0 < metal < 370.0
-    assert gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
+    assert gaskets.charge_warming(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0)[:2] == (0.0, 370.0)
 
 
 RADIATOR = radiator.Radiator(

@@ -425,7 +425,7 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
     small, large = (typed(layered, "engine__intake", "face", f"{a} cm²") for a in (60, 240))
     builds = [assemble(p) for p in (small, layered, large)]
     found = [barrier(b, b.register, b.ports, prepare(b).at(6400.0)) for b in builds]
-    conductances = [b.conductance for b in found if b is not None]
+    conductances = [b.full.conductance for b in found if b is not None]
     assert len(conductances) == 3 and conductances == sorted(conductances) and conductances[2] > 2.0 * conductances[0]
 
 

@@ -35,11 +35,15 @@ class Solver:
     @cached_property
     def day_factor(self) -> float:
         """What a dyno would multiply the power by (SAE J1349); 1 for a diesel."""
-        site = self.path.site
         if not self.path.engine.fuel.spark:
             return 1.0
-        vapour = dict(site.air.fractions).get("H2O", 0.0) * site.pressure
-        return standard_day_factor(dry_pressure=site.pressure - vapour, temperature=site.temperature)
+        return standard_day_factor(dry_pressure=self.dry_pressure, temperature=self.path.site.temperature)
+
+    @property
+    def dry_pressure(self) -> float:
+        """Pressure of the day in Pa without that of its water vapour."""
+        site = self.path.site
+        return float(site.pressure - dict(site.air.fractions).get("H2O", 0.0) * site.pressure)
 
     @cached_property
     def full_load(self) -> RawSolution:

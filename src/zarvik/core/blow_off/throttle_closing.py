@@ -56,17 +56,24 @@ def room(solver: Solver) -> tuple[float, float, float]:
     return max(path.charge_volume - path.intake_volume, 5e-5), length, max(area, 1e-4)
 
 
+def tip_speed(solver: Solver, state: np.ndarray) -> float:
+    """Speed in m/s of the compressor's tips at a solved `state` (SI)."""
+    chart = solver.path.turbo.chart
+    inducer, _ = openings(float(chart.lines[-1].flow[-1]))
+    wheel = float(state[k.MAP_SPEED]) * chart.maximum_speed * math.sqrt(float(state[k.T1]) / chart.reference_temperature)
+    return math.pi * inducer / INDUCER_SHARE * wheel / 60.0
+
+
+def sound(state: np.ndarray) -> float:
+    """Speed of sound in m/s in the charge behind the compressor at a solved `state` (SI)."""
+    return math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * float(state[k.T2]))
+
+
 def greitzer(solver: Solver, state: np.ndarray) -> float:
     """Greitzer's B at a solved `state` (SI): tip speed over twice the speed of sound, times the root of the volume over bore area
     times length."""
-    path = solver.path
-    inducer, _ = openings(float(path.turbo.chart.lines[-1].flow[-1]))
-    wheel = (
-        float(state[k.MAP_SPEED]) * path.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / path.turbo.chart.reference_temperature)
-    )
-    tip = math.pi * inducer / INDUCER_SHARE * wheel / 60.0
     volume, length, area = room(solver)
-    return tip / (2.0 * math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * float(state[k.T2]))) * math.sqrt(volume / (area * length))
+    return tip_speed(solver, state) / (2.0 * sound(state)) * math.sqrt(volume / (area * length))
 
 
 @dataclass(frozen=True, eq=False)

@@ -214,18 +214,28 @@ def gate_point_near(solver: Solver, actuator: Actuator, speed: float) -> GatePoi
 def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> float:
     """The duty at which a solenoid holds a `boost` (Pa gauge in the plenum) at a `speed` in rev/min, 0 to 1; nan where none
     does, or the gate does not hold that. Closed form: the forces at the lift that is needed."""
-    near = solver.full_load.near(speed)
-    if near is None or actuator.control == NONE:
+    forces = duty_forces(solver, actuator, speed, boost)
+    if forces is None or actuator.control == NONE:
         return math.nan
+    reference, needed = forces
+    part = 1.0 - needed / reference
+    part = 0.5 * part if actuator.control == FOUR else part
+    return part if -1e-9 <= part <= MOST_DUTY else math.nan
+
+
+def duty_forces(solver: Solver, actuator: Actuator, speed: float, boost: float) -> tuple[float, float] | None:
+    """Pressures in Pa gauge at a `speed` in rev/min at which the gate holds a `boost` (Pa gauge in the plenum): in the hose, and what the
+    diaphragm has to get of it, which is the spring at that lift less what the gas pushes at the valve; None where the gate does not hold
+    it."""
+    near = solver.full_load.near(speed)
+    if near is None:
+        return None
     at = _SpeedPoint(solver, actuator, speed, solver.full_load.solutions[near])
     state = at.solved(boost)
     if state is None or state[k.OPENING] <= 0.0 or at.gauge(state) <= 0.0:
-        return math.nan
+        return None
     needed = actuator.spring + (actuator.full - actuator.spring) * at.lift(state)
-    needed -= actuator.share * (float(state[k.P4]) - at.behind(state))
-    part = 1.0 - needed / at.gauge(state)
-    part = 0.5 * part if actuator.control == FOUR else part
-    return part if -1e-9 <= part <= MOST_DUTY else math.nan
+    return at.gauge(state), needed - actuator.share * (float(state[k.P4]) - at.behind(state))
 
 
 def response_time(actuator: Actuator, temperature: float = 300.0) -> float:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.calculations.sheet import Line, Maker, Sheet, mean_capacity
 from zarvik.core.common.sentences import Figure
 from zarvik.core.engine import engine as eng
+from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.relations.engine import AIR, EVAPORATION
 
 
@@ -40,11 +41,12 @@ def _air(solver: Solver, point: Point) -> Sheet:
         key="air",
         title="Air that the engine draws",
         result=Figure(drawn, "mass_flow"),
-        relation="m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k · y",
+        relation=AIR.written,
         lines=(
             Line("VE", "volumetric efficiency", Figure(point.efficiency, "ratio"), "breathing"),
             Line("p", "plenum pressure, absolute", Figure(plenum.pressure, "pressure_absolute"), "pressure:plenum"),
             Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
+            Line("R", "gas constant, J/(kg K)", Figure(float(solver.gas[GAS_CONSTANT]), "number")),
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
@@ -95,6 +97,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             engine.fuel.vaporisation,
             site[k.VAPOUR : k.VAPOUR + 4],
         )
+    capacity = mean_capacity(solver.gas, plenum.temperature, float(after))
     return Sheet(
         key="charge",
         title="Charge temperature after the fuel",
@@ -105,6 +108,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             Line("x", "share that evaporates before the valves shut, by heat, time and saturation", Figure(point.evaporated, "ratio")),
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
+            Line("c_p", "of the air between the two, J/(g K)", Figure(capacity / 1000.0, "number")),
         ),
         source=EVAPORATION.source,
     )

@@ -28,7 +28,11 @@ def _belt_slip(solver: Solver, point: Point) -> Sheet:
         result=Figure(belt_slip(solver, point), "ratio"),
         relation="s = C · P_belt / n",
         lines=(
-            Line("C", "of the belt: 1 / (its stiffness · its speed for one turn a minute)", Figure(compliance(blower.belt), "number")),
+            Line(
+                "C",
+                "of the belt, 1 / (its stiffness · its speed at one turn a minute), turns a minute for each watt",
+                Figure(compliance(blower.belt), "number"),
+            ),
             Line("P_belt", "taken by the blower's belt", Figure(power, "power"), "belt_power"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),

@@ -9,9 +9,9 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room
+from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room, sound, tip_speed
 from zarvik.core.blow_off.valve import DISCHARGE, diameter_of
-from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, gate_point_near, hoses
+from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, duty_forces, gate_point_near, hoses
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.wastegate.actuator import FOUR, Actuator
@@ -28,16 +28,22 @@ def _actuator(build: Build, solver: Solver) -> Actuator:
     return found
 
 
+def _balance(lift: float) -> str:
+    """What the forces of a gate hold at a share of its lift: the spring there, or they do not reach it, or more than at full lift."""
+    return "< s" if lift <= 0.0 else "> f" if lift >= 1.0 else "= s + (f − s) · x"
+
+
 def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, actuator: Actuator) -> Sheet:
     held = gate_point_near(solver, actuator, point.speed)
     if held is None:
         raise KeyError(key)
     below, above = actuator.pressures(held.reference)
+    there = "p_r − Δp" if held.boost <= RUN_AWAY else f"min(p_r − Δp, {RUN_AWAY / 1e5:g} bar)"
     return Sheet(
         key=key,
         title=title,
         result=Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
-        relation="p_b = p_r − Δp;  (p_l − p_u) + (p4 − p5) · a = s + (f − s) · x",
+        relation=f"p_b = {there};  (p_l − p_u) + (p4 − p5) · a {_balance(held.lift)}",
         lines=(
             Line("p_r", "in the hose, gauge", Figure(held.reference, "pressure_gauge")),
             Line("Δp", "lost from there to the plenum", Figure(held.reference - held.boost, "pressure_difference")),
@@ -97,14 +103,18 @@ def _without(hose: str) -> BuildMaker:
 def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     duty = duty_for(solver, actuator, point.speed, point.wanted_boost)
-    if duty != duty:
+    forces = duty_forces(solver, actuator, point.speed, point.wanted_boost)
+    if duty != duty or forces is None:
         raise KeyError("duty_wanted")
+    reference, needed = forces
     return Sheet(
         key="duty_wanted",
         title="How long the solenoid is on",
         result=Figure(duty, "ratio"),
         relation="d = (1 − p_l / p_r) / z",
         lines=(
+            Line("p_r", "in the hose, gauge", Figure(reference, "pressure_gauge")),
+            Line("p_l", "that the diaphragm has to get, gauge: the spring less what the gas pushes", Figure(needed, "pressure_gauge")),
             Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
             Line("p_b", "boost that is asked for", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
             Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
@@ -140,6 +150,8 @@ def _greitzer(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(greitzer(solver, state), "number"),
         relation="B = u / (2 · a) · √(V / (A · L))",
         lines=(
+            Line("u", "tip speed of the wheel", Figure(tip_speed(solver, state), "velocity")),
+            Line("a", "speed of sound in the charge", Figure(sound(state), "velocity")),
             Line("V", "between compressor and throttle", Figure(volume, "volume")),
             Line("A", "bore of its pipes", Figure(area, "area")),
             Line("L", "length of its pipes", Figure(length, "length")),

@@ -7,12 +7,11 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.belt_sheets import belt_slip
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
-from zarvik.core.common.constants import AIR_CP
+from zarvik.core.calculations.sheet import Line, Maker, Sheet, mean_capacity
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor import lookup
 from zarvik.core.engine.blower import blower_efficiency
-from zarvik.core.gas.properties import enthalpy, heat_capacity, isentropic_temperature, temperature_of_enthalpy
+from zarvik.core.gas.properties import enthalpy, isentropic_temperature, temperature_of_enthalpy
 from zarvik.core.relations.engine import BLOWER_HEAT
 from zarvik.core.relations.turbo import MAP
 
@@ -43,7 +42,7 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     driven = point.turbo.ratio < 1.0
     work = head * point.turbo.efficiency if driven else head / point.turbo.efficiency
     out = temperature_of_enthalpy(gas, enthalpy(gas, inlet) + work, found)
-    cp = work / (out - inlet) if abs(out - inlet) > 1e-9 else heat_capacity(gas, inlet)
+    cp = mean_capacity(gas, inlet, out)
     return Sheet(
         key="compressor_outlet",
         title="Air behind the compressor",
@@ -58,7 +57,7 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
             ),
             Line("Δh", "enthalpy of an ideal compression by the ratio, kJ/kg", Figure(head / 1000.0, "number")),
             Line("η", "compressor efficiency", Figure(point.turbo.efficiency, "ratio"), "efficiency"),
-            Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
+            Line("c_p", "of the air between the two, J/(g K)", Figure(cp / 1000.0, "number")),
             Line("Π", "pressure ratio that Δh belongs to", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
         ),
         source="Definition of isentropic efficiency, SAE J1826; gas: NASA TM-4513",
@@ -273,12 +272,11 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
 def _air_power(solver: Solver, point: Point) -> Sheet:
     inlet = point.stations["compressor_inlet"].temperature
     outlet = point.stations["compressor_outlet"].temperature
-    rise = enthalpy(solver.gas, outlet) - enthalpy(solver.gas, inlet)
-    cp = rise / (outlet - inlet) if abs(outlet - inlet) > 1e-6 else AIR_CP
+    cp = mean_capacity(solver.gas, inlet, outlet)
     return Sheet(
         key="air_power",
         title="Power into the air",
-        result=Figure(point.air * rise, "power"),
+        result=Figure(point.air * cp * (outlet - inlet), "power"),
         relation="P_air = m · c_p · (T2 − T1)",
         lines=(
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),

@@ -7,11 +7,12 @@ from collections.abc import Callable
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
-from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
+from zarvik.core.common.constants import AIR_CP, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure
 from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier, plates
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
+from zarvik.core.joints.gaskets import ChargeWarming
 from zarvik.core.limits.limits import COOLANT
 from zarvik.core.radiator.radiator import BEGINS, CONDENSED, HOLDS_HEAT, RUBBED, RadiatorState, water_flow
 from zarvik.core.radiator.water_heat import (
@@ -115,7 +116,7 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(seconds, "seconds"),
         relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
         lines=(
-            Line("H", "heat that water and metal hold, MJ/K for each m³ of displacement", Figure(1e-6 * HOLDS_HEAT, "number")),
+            Line("H", "heat that water and metal hold for the displacement, MJ/(m³ K)", Figure(1e-6 * HOLDS_HEAT, "number")),
             Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
             Line("K", "that the radiator carries for each kelvin, W/K", Figure(found.carries, "number")),
             Line("T", "where the water would go", Figure(found.water, "temperature"), "radiator_full"),
@@ -289,25 +290,53 @@ def _bore(key: str, title: str, side: str) -> BuildMaker:
     return maker
 
 
-def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], relation: str) -> BuildMaker:
+def _barrier(build: Build, point: Point, key: str) -> Barrier:
+    found = barrier(build, build.register, build.ports, point)
+    if found is None:
+        raise KeyError(key)
+    return found
+
+
+_FOOT = (
+    "Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: common "
+    "practice, no source"
+)
+
+
+def _foot_heat(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = _barrier(build, point, "barrier_heat")
+    return Sheet(
+        key="barrier_heat",
+        title="Heat through the manifold's foot",
+        result=Figure(found.full.heat, "small_heat"),
+        relation="Q = (T_h − T_c) / (1 / G + 1 / U)",
+        lines=(
+            Line("G", "through layers and bolts, W/K", Figure(found.full.conductance, "number")),
+            Line("U", "that the charge takes up on its way, W/K", Figure(found.full.takes, "number")),
+            Line("T_h", "head", Figure(HEAD, "temperature")),
+            Line("T_c", "charge", Figure(point.charge, "temperature"), "charge"),
+        ),
+        source=_FOOT,
+    )
+
+
+def _foot_warming(key: str, title: str, of: Callable[[Barrier, Point], tuple[ChargeWarming, float, float]]) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
-        found = barrier(build, build.register, build.ports, point)
-        if found is None:
-            raise KeyError(key)
+        warming, flow, charge = of(_barrier(build, point, key), point)
         return Sheet(
             key=key,
             title=title,
-            result=Figure(of(found), kind),
-            relation=relation,
+            result=Figure(warming.warmed, "warming"),
+            relation="ΔT = (T_h − T_c) / (1 / G + 1 / U) / (m · c)",
             lines=(
-                Line("G", "through layers and bolts, W/K", Figure(found.conductance, "number")),
+                Line("G", "through layers and bolts, W/K", Figure(warming.conductance, "number")),
+                Line("U", "that the charge takes up on its way, W/K", Figure(warming.takes, "number")),
                 Line("T_h", "head", Figure(HEAD, "temperature")),
-                Line("T_c", "charge", Figure(point.charge, "temperature"), "charge"),
-                Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
+                Line("T_c", "charge", Figure(charge, "temperature")),
+                Line("m", "charge", Figure(flow, "mass_flow")),
+                Line("c", "heat capacity of air, J/(kg K)", Figure(AIR_CP, "number")),
             ),
-            source="Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: "
-            "common "
-            "practice, no source",
+            source=_FOOT,
         )
 
     return maker
@@ -331,12 +360,10 @@ _PLATES: dict[str, BuildMaker] = {
     "adapter_other": _bore("adapter_other", "Bore behind the plate", "other"),
 }
 _BARRIER: dict[str, BuildMaker] = {
-    "barrier_heat": _barrier(
-        "barrier_heat", "Heat through the manifold's foot", "small_heat", lambda b: b.watts, "Q = (T_h − T_c) / (1 / G + 1 / U)"
-    ),
-    "barrier_full": _barrier("barrier_full", "Warming of the charge", "warming", lambda b: b.full, "ΔT = Q / (m · c)"),
-    "barrier_idle": _barrier("barrier_idle", "Warming of the charge at idle", "warming", lambda b: b.idle, "ΔT = Q / (m_i · c)"),
-    "barrier_bare": _barrier("barrier_bare", "Warming at idle with steel alone", "warming", lambda b: b.bare, "ΔT = Q_s / (m_i · c)"),
+    "barrier_heat": _foot_heat,
+    "barrier_full": _foot_warming("barrier_full", "Warming of the charge", lambda b, p: (b.full, p.air, p.charge)),
+    "barrier_idle": _foot_warming("barrier_idle", "Warming of the charge at idle", lambda b, p: (b.idle, b.idle_air, b.idle_charge)),
+    "barrier_bare": _foot_warming("barrier_bare", "Warming at idle with steel alone", lambda b, p: (b.bare, b.idle_air, b.idle_charge)),
 }
 SHEETS: dict[str, BuildMaker] = {
     "water_heat": _heat,

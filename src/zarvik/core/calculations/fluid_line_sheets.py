@@ -23,7 +23,7 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
         key="oil_fed",
         title="Oil through the restrictor",
         result=Figure(flow, "oil_flow"),
-        relation="p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
+        relation="Q: p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
         lines=(
             Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
             Line("d", "restrictor", Figure(lines.restrictor, "length")),
@@ -128,7 +128,7 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
         key="pump_flow",
         title="Fuel that the pump gives",
         result=Figure(pump_delivery(lines, rail), "fuel_flow"),
-        relation="Q = x · Q_0 · (1 − k · (p − p_0))",
+        relation="Q = x · Q_0 · (1 − k · (p − p_0) / 1 bar)",
         lines=(
             Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
             Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),

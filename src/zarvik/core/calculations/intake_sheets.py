@@ -134,7 +134,7 @@ def _loss(build: Build, solver: Solver, point: Point) -> Sheet:
         key="port_loss",
         title="Loss of the edges on the way to the valve",
         result=Figure(found.loss, "pressure_difference"),
-        relation="Δp = Σ Δp_i",
+        relation="Δp = " + (" + ".join(line.symbol for line in lines) or "0"),
         lines=tuple(lines),
         source="Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; a half sine of flow in a quarter of two turns",
     )

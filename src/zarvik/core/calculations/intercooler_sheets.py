@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.calculations.sheet import Line, Maker, Sheet, mean_capacity
 from zarvik.core.common.sentences import Figure
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy
@@ -79,7 +79,7 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     s, gas = _state(solver, point), solver.gas
     taken = point.cooler_heat / point.air
     out = temperature_of_enthalpy(gas, enthalpy(gas, s.before) - taken, s.after)
-    cp = taken / (s.before - out) if abs(s.before - out) > 1e-9 else heat_capacity(gas, s.before)
+    cp = mean_capacity(gas, s.before, out)
     return Sheet(
         key="cooler_outlet",
         title="Charge behind the cooler",

@@ -9,11 +9,11 @@ from collections.abc import Callable
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet, total
+from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet, mean_capacity, total
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio, temperature_of_enthalpy
+from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, temperature_of_enthalpy
 from zarvik.core.relations.turbo import TURBINE_FLOW
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.pulses import pulse_factors
@@ -371,9 +371,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
     words = message("all exhaust gas, what went past the turbine mixed in again")
     if solver.path.alone:
         exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", message("gas through the turbine")
-    burnt = solver.burnt
-    fall = before - behind
-    cp = (enthalpy(burnt, before) - enthalpy(burnt, behind)) / fall if abs(fall) > 1e-6 else heat_capacity(burnt, before)
+    cp = mean_capacity(solver.burnt, before, behind)
     return Sheet(
         key="temperature:turbine_outlet",
         title=_title(point, st.TURBINE_OUTLET, "temperature"),

@@ -218,6 +218,7 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
         lines=(
             Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
             Line("T", "mean in the piece", Figure(p.mean, "temperature")),
+            Line("R", "gas constant, J/(kg K)", Figure(float(p.gas[GAS_CONSTANT]), "number")),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
             Line("A", "smallest section", Figure(p.smallest, "area")),
             Line("p", "total pressure at its fastest place", Figure(p.fastest, "pressure_absolute")),

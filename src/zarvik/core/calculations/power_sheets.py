@@ -40,14 +40,22 @@ def _power(solver: Solver, point: Point) -> Sheet:
 
 
 def _corrected_power(solver: Solver, point: Point) -> Sheet:
+    spark = solver.path.engine.fuel.spark
     return Sheet(
         key="corrected_power",
         title="What a dyno would print",
         result=Figure(point.power * solver.day_factor, "power"),
-        relation=DAY.written,
+        relation=DAY.written if spark else "P_std = P",
         lines=(
-            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
-            Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
+            Line("P", "power at the crank" if spark else "power at the crank: not for a diesel", Figure(point.power, "power"), "power"),
+            *(
+                (
+                    Line("p_dry", "dry air of the day, absolute", Figure(solver.dry_pressure, "pressure_absolute")),
+                    Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
+                )
+                if spark
+                else ()
+            ),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
         source=DAY.source,
@@ -144,7 +152,7 @@ def _missing(solver: Solver, point: Point) -> Sheet:
         key="missing",
         title="Power that is missing",
         result=Figure(max(wanted - point.power, 0.0), "power"),
-        relation="ΔP = P_w − P",
+        relation="ΔP = max(P_w − P, 0)",
         lines=(
             Line("P_w", "power that is wanted", Figure(wanted, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),

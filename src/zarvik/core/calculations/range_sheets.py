@@ -149,7 +149,7 @@ def _most(solver: Solver, torque: bool) -> Sheet:
         relation=f"{symbol}_max = max({symbol}(n))",
         lines=(
             Line("n", "engine speed where it is", revs(speed)),
-            Line(symbol, "there", Figure(float(values[at]), kind), f"{kind}/{speed:.10g}"),
+            Line(f"{symbol}(n)", "there", Figure(float(values[at]), kind), f"{kind}/{speed:.10g}"),
             Line("z", "solved points of the full-load curve", Figure(float(len(good)), "count")),
         ),
         source="The full-load curve, point by point",

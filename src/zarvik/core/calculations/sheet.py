@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.common.sentences import Figure, Sentence
+from zarvik.core.gas.properties import enthalpy, heat_capacity
 from zarvik.core.whole_build.build import Build
 
 Words = str | Sentence  # a Sentence where a name or a figure stands in it
@@ -27,7 +30,8 @@ class Line:
 @dataclass(frozen=True)
 class Sheet:
     """The working of one number. `relation`: as a mechanic would write it, `symbol` of the result
-    on the left, the symbols of `lines` on the right. `of_range`: the number belongs to the whole
+    on the left, the symbols of `lines` on the right; where the result stands on neither side alone, it is named before a colon
+    ("Q: p = …"). `of_range`: the number belongs to the whole
     rev range, not to one engine speed."""
 
     key: str
@@ -41,7 +45,14 @@ class Sheet:
     @property
     def symbol(self) -> str:
         """Symbol of the result."""
-        return self.relation.partition(" = ")[0]
+        return self.relation.partition(" = ")[0].partition(":")[0]
+
+
+def mean_capacity(gas: np.ndarray, one: float, other: float) -> float:
+    """Heat capacity in J/(kg K) of a packed `gas` between two temperatures in K: what its enthalpy changes by for each kelvin."""
+    if abs(one - other) < 1e-6:
+        return float(heat_capacity(gas, one))
+    return float((enthalpy(gas, one) - enthalpy(gas, other)) / (one - other))
 
 
 Maker = Callable[[Solver, Point], Sheet]

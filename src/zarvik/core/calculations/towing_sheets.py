@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
-from zarvik.core.common.constants import STANDARD_GRAVITY
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, STANDARD_GRAVITY
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.vehicle import towing
@@ -45,7 +45,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
         key="tow_speed",
         title="Engine speed on the hill",
         result=Figure(towing.engine_speed(car, train), "rotation"),
-        relation="n = v / (π · D) · i · i_f · 60",
+        relation="n = v / (π · D) · i · i_f",
         lines=(
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("D", "tyre", Figure(car.tyre, "length")),
@@ -93,20 +93,25 @@ def _brake(build: Build, solver: Solver) -> tuple[towing.Braking, float, float]:
 def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
     found, hole, _ = _brake(build, solver)
     engine = solver.path.engine
-    swept = engine.displacement * found.speed / 120.0
+    left, nozzle = towing.pumped_and_passed(solver.path, found.pressure + solver.path.site.pressure)
     return Sheet(
         key="brake_pressure",
         title="Pressure before the shut butterfly",
         result=Figure(found.pressure, "pressure_gauge"),
-        relation="VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
+        relation="p: VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
         lines=(
             Line("VE", "volumetric efficiency", Figure(float(engine.breathing.at(found.speed)), "ratio")),
-            Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
+            Line("k(p / p_a)", "what the pressure at the ports leaves of it", Figure(left, "number")),
+            Line("ρ_a", "air of the day, kg/m³", Figure(towing.air_density(solver.path), "number")),
+            Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(found.speed, "rotation")),
             Line("d", "hole, A = π / 4 · d²", Figure(hole, "length")),
             Line("A", "of the hole", Figure(circle(hole), "area")),
             Line("C", "discharge of the hole", Figure(towing.DISCHARGE, "number")),
+            Line("p", "before the butterfly, absolute", Figure(found.pressure + solver.path.site.pressure, "pressure_absolute")),
             Line("T", "of the air that is pumped", Figure(towing.MOTORED, "temperature")),
+            Line("R", "gas constant, J/(kg K)", Figure(DRY_AIR_GAS_CONSTANT, "number")),
+            Line("Φ(p / p_a)", "nozzle function", Figure(nozzle, "number")),
         ),
         source="What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
     )
@@ -115,7 +120,6 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
 def _held(build: Build, solver: Solver, point: Point) -> Sheet:
     found, _, _ = _brake(build, solver)
     engine = solver.path.engine
-    swept = engine.displacement * found.speed / 120.0
     return Sheet(
         key="brake_power",
         title="Power that the brake holds back",
@@ -123,7 +127,7 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="P = Δp · V · n / 2 + P_f",
         lines=(
             Line("Δp", "before the butterfly, gauge", Figure(found.pressure, "pressure_gauge"), "brake_pressure"),
-            Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
+            Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(found.speed, "rotation")),
             Line("P_f", "friction of the engine", Figure(found.friction, "power")),
         ),

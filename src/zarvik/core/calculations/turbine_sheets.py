@@ -126,6 +126,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     flow = less * turbines.swallowed(packed, solver.burnt, hot.pressure, hot.temperature, behind, _tip(solver, point))
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
+    sound = math.sqrt(gamma * solver.burnt[GAS_CONSTANT] * hot.temperature)
     return Sheet(
         key="turbine_flow",
         title="Gas that the turbine swallows",
@@ -136,8 +137,10 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
+            Line("R", "gas constant, J/(kg K)", Figure(float(solver.burnt[GAS_CONSTANT]), "number")),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
+            Line("a", "speed of sound of the gas, √(γ · R · T4)", Figure(sound, "velocity")),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         source=TURBINE_FLOW.source,
@@ -208,6 +211,7 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
+            Line("R", "gas constant, J/(kg K)", Figure(float(solver.burnt[GAS_CONSTANT]), "number")),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         ),
         source=GATE.source,
@@ -236,6 +240,7 @@ def _opening(solver: Solver, point: Point) -> Sheet:
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
+            Line("R", "gas constant, J/(kg K)", Figure(float(solver.burnt[GAS_CONSTANT]), "number")),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         )
         if one > 0.0

@@ -58,10 +58,10 @@ def check(case: Case) -> list[Verdict]:
                 message(
                     "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
                     "alone it would be {bare} at idle",
-                    heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed),
-                    full=Figure(heat.full, "warming", "barrier_full", point.speed),
-                    idle=Figure(heat.idle, "warming", "barrier_idle", point.speed),
-                    bare=Figure(heat.bare, "warming", "barrier_bare", point.speed),
+                    heat=Figure(heat.full.heat, "small_heat", "barrier_heat", point.speed),
+                    full=Figure(heat.full.warmed, "warming", "barrier_full", point.speed),
+                    idle=Figure(heat.idle.warmed, "warming", "barrier_idle", point.speed),
+                    bare=Figure(heat.bare.warmed, "warming", "barrier_bare", point.speed),
                     speed=revs(point.speed),
                 ),
                 state=HOLDS,

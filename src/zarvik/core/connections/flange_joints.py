@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.stations import COMPRESSOR_INLET, EXHAUST_PORT, PLENUM, TURBINE_INLET, TURBINE_OUTLET
-from zarvik.core.common.constants import AIR_CP, DRY_AIR_GAS_CONSTANT
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import circle
@@ -83,14 +83,14 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
 
 @dataclass(frozen=True)
 class Barrier:
-    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle
-    (`idle`), and at idle with a gasket of steel alone (`bare`)."""
+    """Heat through a foot: what it does to the charge at the point (`full`), at `idle`, and at idle with a gasket of
+    steel alone (`bare`); `idle_air` kg/s and `idle_charge` K."""
 
-    conductance: float
-    watts: float
-    full: float
-    idle: float
-    bare: float
+    full: stack.ChargeWarming
+    idle: stack.ChargeWarming
+    bare: stack.ChargeWarming
+    idle_air: float
+    idle_charge: float
 
 
 def inside(path: AirPath, flow: float, bore: float) -> float:
@@ -116,7 +116,7 @@ def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> B
     bore = ports.runner.wide or BORE
     cold = path.site.temperature + CHARGE_IDLE
     idle = IDLE_AIR * 1e3 * path.engine.displacement
-    full, _ = stack.charge_warming(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
-    at_idle, _ = stack.charge_warming(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
-    bare, _ = stack.charge_warming(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
-    return Barrier(through, full * point.air * AIR_CP, full, at_idle, bare)
+    full = stack.charge_warming(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
+    at_idle = stack.charge_warming(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
+    bare = stack.charge_warming(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
+    return Barrier(full, at_idle, bare, idle, cold)

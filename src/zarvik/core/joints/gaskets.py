@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from zarvik.core.common.constants import AIR_CP
 from zarvik.core.ducts.element import circle
@@ -62,14 +63,25 @@ def joint_conductance(layers: Sequence[GasketLayer], *, area: float, bolts: int,
     return through + bolts * BOLT_STEEL * circle(thread) / long
 
 
-def charge_warming(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = AIR_CP) -> tuple[float, float]:
-    """K by which the charge is warmed and K of the manifold's metal: heat through a joint of `conductance` W/K from a `hot` flange into the
+class ChargeWarming(NamedTuple):
+    """By how many K the charge is `warmed`, the manifold's `metal` in K, the `heat` in W, and W/K of the
+    joint (`conductance`) and that the charge takes up (`takes`)."""
+
+    warmed: float
+    metal: float
+    heat: float
+    conductance: float
+    takes: float
+
+
+def charge_warming(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = AIR_CP) -> ChargeWarming:
+    """What a hot flange does to the charge: heat through a joint of `conductance` W/K from a `hot` flange into the
     metal, and from that with `inside` W/K into `flow` kg/s of `charge` (K) of heat capacity `cp`."""
     stream = flow * cp
     # The charge takes up heat along the metal: as an exchanger with one side at one temperature
     takes = stream * (1.0 - math.exp(-inside / stream)) if stream > 0.0 else 0.0
     heat = (hot - charge) / (1.0 / conductance + 1.0 / takes) if takes > 0.0 else 0.0
-    return (heat / stream if stream > 0.0 else 0.0), hot - heat / conductance
+    return ChargeWarming(heat / stream if stream > 0.0 else 0.0, hot - heat / conductance, heat, conductance, takes)
 
 
 def weakest_layer(layers: Sequence[GasketLayer]) -> GasketLayer | None:

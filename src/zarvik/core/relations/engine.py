@@ -15,6 +15,8 @@ AIR = Method(
     limits={"efficiency": (0.2, 1.5)},
     source="Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
     accuracy="2 %, as good as the breathing",
+    formula="m = VE · √(T / {reference} K) · p / (R · T) · V · n / 2 · k · y",
+    constants={"reference": Named(engine, "VE_REFERENCE_TEMPERATURE")},
 )
 
 
@@ -35,7 +37,7 @@ FRICTION = Method(
     limits={"piston_speed": (2.0, 28.0)},
     source="Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",
     accuracy="15 % of itself",
-    formula="fmep = {a} bar + {b} · {peak} imep + {c} · s + {d} · s²  (bar, m/s)",
+    formula="fmep = {a} bar + {b} · {peak} · imep + {c} bar · s + {d} bar · s²",
     constants={
         "a": Named(engine, "FRICTION", 0, 1e-5),
         "b": Named(engine, "FRICTION", 1),
@@ -64,7 +66,7 @@ LATE = Method(
     limits={"retard": (0.0, 40.0)},
     source="Heywood 1988, fig. 15-3: 10° take 4 to 5 %, 20° 15 %",
     accuracy="2 % of power at 20°",
-    formula="z = 1 / (1 + {loss} · r²)",
+    formula="z = 1 / (1 + {loss} · (r / 1°)²)",
     constants={"loss": Named(engine, "RETARD_LOSS")},
 )
 

@@ -329,19 +329,29 @@ def most_back(train: TowingCase) -> float:
     return SPRING_LEFT * train.spring / circle(train.valve)
 
 
+def air_density(path: AirPath) -> float:
+    """Density in kg/m³ of the air of the day."""
+    return path.site.pressure / (float(path.site.air.packed[GAS_CONSTANT]) * path.site.temperature)
+
+
+def pumped_and_passed(path: AirPath, pressure: float) -> tuple[float, float]:
+    """With a `pressure` (Pa absolute) before a shut butterfly: the share of their breathing that the cylinders pump, and the nozzle
+    function of its hole."""
+    ratio = pressure / path.site.pressure
+    return float(back_pressure_factor(ratio, path.engine.compression)), float(nozzle_function(ratio, BRAKE_GAMMA))
+
+
 def exhaust_braking(path: AirPath, speed: float, hole: float) -> Braking:
     """An engine of a `path` that is driven at `speed` rev/min without fuel against a butterfly with a `hole` (bore, m): the pressure
     at which the hole passes what the cylinders pump."""
     engine, ambient = path.engine, path.site.pressure
     breath = float(engine.breathing.at(speed))
     swept = engine.displacement * speed / 120.0
-    gas = float(path.site.air.packed[GAS_CONSTANT])
-    charge = ambient / (gas * path.site.temperature) * swept * breath
+    charge = air_density(path) * swept * breath
 
     def over(p: float) -> float:
-        pumped = charge * float(back_pressure_factor(p / ambient, engine.compression))
-        passed = DISCHARGE * circle(hole) * p / math.sqrt(DRY_AIR_GAS_CONSTANT * MOTORED) * float(nozzle_function(p / ambient, BRAKE_GAMMA))
-        return pumped - passed
+        left, nozzle = pumped_and_passed(path, p)
+        return charge * left - DISCHARGE * circle(hole) * p / math.sqrt(DRY_AIR_GAS_CONSTANT * MOTORED) * nozzle
 
     high = 20.0 * ambient
     p = (

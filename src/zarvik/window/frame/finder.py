@@ -6,6 +6,7 @@ import time
 import unicodedata
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
@@ -37,10 +38,15 @@ def plain(text: str) -> str:
     return "".join(c for c in folded if not unicodedata.combining(c))
 
 
+@lru_cache(4096)
+def _plain_words(words: str) -> tuple[str, ...]:
+    return tuple(plain(words).replace(":", " ").split())
+
+
 def rank(query: str, thing: Thing) -> int | None:
     """How well a thing answers what was typed: every word has to begin a word of it or, worse,
     stand within one; None when one does not. Lower is better."""
-    words = plain(thing.words).replace(":", " ").split()
+    words = _plain_words(thing.words)
     text = " ".join(words)
     total = 0
     for number, part in enumerate(plain(query).split()):
@@ -89,16 +95,17 @@ class Finder(QFrame):
         window = self.parentWidget()
         self._back = window.window().focusWidget() if window is not None else None
         self._all, self._coming = [], self._things()
-        self._gather()
         if window is not None:
             seen = in_sight(window)
             wide, tall = min(620, seen.width() - 80), min(470, seen.height() - 90)
             self.setGeometry(seen.left() + (seen.width() - wide) // 2, seen.top() + min(70, (seen.height() - tall) // 2), wide, tall)
         self.field.clear()
-        self._search("")
+        self.list.clear()
         self.show()
         self.raise_()
         self.field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        # The field is there at once, and what can be found comes while a hand goes to the keys.
+        QTimer.singleShot(0, self, self._gather)
 
     def gather(self) -> None:
         """There is more to be found than when it was opened."""
@@ -117,7 +124,7 @@ class Finder(QFrame):
         if self.isVisible():
             row = self.list.currentRow()
             self._search(self.field.text())
-            self.list.setCurrentRow(min(row, len(self.found) - 1))
+            self.list.setCurrentRow(min(max(row, 0), len(self.found) - 1))
 
     def _typed(self, query: str) -> None:
         self._all.extend(self._coming)

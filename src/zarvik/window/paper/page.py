@@ -48,6 +48,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     for i, drawn in enumerate(parts):
         drawn.resize(QSize(430, int(tall / len(parts) - 6)))
         drawn.refresh()
+        paper.rest()
         painter.save()
         painter.translate(0, top + i * (tall / len(parts)))
         drawn.draw(painter)

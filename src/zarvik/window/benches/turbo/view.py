@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from functools import partial
+from functools import cached_property, partial
 
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
@@ -55,18 +55,33 @@ class TurboBench(Bench):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(0)
         layout.addLayout(self._rows)
-        self.measured = MeasuredWheels(self, desk)
-        self.measured.made.connect(self._add)
-        self.measured.taken.connect(self._from_shelf)
-        self.tracer = TraceSheet(self, desk)
-        self.tracer.made.connect(self._add)
-        self.scaler = ScaledMap(self, desk)
-        self.scaler.made.connect(self._add)
         self.finds = CatalogueMatchList(self, desk)
         self.finds.taken.connect(self._take)
         desk.told.connect(self._found)
         desk.document_changed.connect(self._outdate)
         desk.ghost_changed.connect(self.chart.update)
+
+    @cached_property
+    def measured(self) -> MeasuredWheels:
+        """A turbo from its wheels, made when it is first wanted."""
+        sheet = MeasuredWheels(self, self.desk)
+        sheet.made.connect(self._add)
+        sheet.taken.connect(self._from_shelf)
+        return sheet
+
+    @cached_property
+    def tracer(self) -> TraceSheet:
+        """A printed map traced, made when it is first wanted."""
+        sheet = TraceSheet(self, self.desk)
+        sheet.made.connect(self._add)
+        return sheet
+
+    @cached_property
+    def scaler(self) -> ScaledMap:
+        """A map of another size, made when it is first wanted."""
+        sheet = ScaledMap(self, self.desk)
+        sheet.made.connect(self._add)
+        return sheet
 
     def _head(self) -> QHBoxLayout:
         """The turbo's name; where others come from."""

@@ -73,40 +73,38 @@ class HeatChart(Chart):
             painter.drawText(r, Qt.AlignmentFlag.AlignCenter, tr("no result to draw"))
             return
         taken = self.places = []
+        spots = np.concatenate([self._spots(c) for c in self.curves]) if self.curves else np.empty((0, 2))
         for c in self.curves:
             last = next(((x, y) for x, y in zip(reversed(c.xs), reversed(c.ys), strict=True) if math.isfinite(y)), None)
             if last is None:
                 continue
             wide = painter.fontMetrics().horizontalAdvance(c.name) + 4.0
             left = r.left() + 6 if c.way == "limit" else r.right() - 8 - wide
-            place = self._room(QRectF(left, self.at(*last).y() - 19.0, wide, 18.0), taken)
+            place = self._room(QRectF(left, self.at(*last).y() - 19.0, wide, 18.0), taken, spots)
             taken.append(place)
             painter.setPen(QColor({"strong": p.ink, "soft": p.cold_low, "limit": p.fails}[c.way]))
             painter.drawText(place, Qt.AlignmentFlag.AlignCenter, c.name)
         wide = painter.fontMetrics().horizontalAdvance(self.y_axis.title) + 4.0
         painter.setPen(QColor(p.soft))
         painter.drawText(
-            self._room(QRectF(r.left() + 6, r.bottom() - 22, wide, 18.0), taken), Qt.AlignmentFlag.AlignCenter, self.y_axis.title
+            self._room(QRectF(r.left() + 6, r.bottom() - 22, wide, 18.0), taken, spots), Qt.AlignmentFlag.AlignCenter, self.y_axis.title
         )
 
-    def _room(self, wanted: QRectF, taken: Sequence[QRectF]) -> QRectF:
-        """The place nearest to the `wanted` one, up or down, that no other name and no curve has, as far as there is one."""
-        r = self.plot()
-        spots = np.concatenate([self._spots(c) for c in self.curves]) if self.curves else np.empty((0, 2))
-        across = spots[(spots[:, 0] >= wanted.left()) & (spots[:, 0] <= wanted.right())]
-
-        def cost(place: QRectF) -> float:
-            y = across[:, 1]
-            crossed = np.count_nonzero((y >= place.top() + 1.0) & (y <= place.bottom() - 1.0))
-            return 1e4 * sum(place.intersects(t) for t in taken) + 1e3 * min(int(crossed), 9) + abs(place.top() - wanted.top())
-
-        tops = [r.top() + 1.0 + n for n in range(0, max(int(r.height() - wanted.height() - 2), 1), 2)]
-        return min((QRectF(wanted.left(), top, wanted.width(), wanted.height()) for top in tops), key=cost)
+    def _room(self, wanted: QRectF, taken: Sequence[QRectF], spots: np.ndarray) -> QRectF:
+        """The place nearest to the `wanted` one, up or down, that no other name and none of the `spots` of curves has, as far as there
+        is one."""
+        r, high = self.plot(), wanted.height()
+        tops = r.top() + 1.0 + np.arange(0, max(int(r.height() - high - 2), 1), 2)
+        beside = [t for t in taken if t.left() < wanted.right() and t.right() > wanted.left()]
+        covered = sum(((tops < t.bottom()) & (tops + high > t.top()) for t in beside), start=np.zeros(len(tops)))
+        y = np.sort(spots[(spots[:, 0] >= wanted.left()) & (spots[:, 0] <= wanted.right()), 1])
+        crossed = np.searchsorted(y, tops + high - 1.0, side="right") - np.searchsorted(y, tops + 1.0)
+        cost = 1e4 * covered + 1e3 * np.minimum(crossed, 9) + np.abs(tops - wanted.top())
+        return QRectF(wanted.left(), float(tops[np.argmin(cost)]), wanted.width(), high)
 
     def _spots(self, curve: Curve) -> np.ndarray:
         """Places that a curve goes through, (n, 2) in px, as close as the letters of a name are tall."""
-        ends = [self.at(x, y) for x, y in zip(curve.xs, curve.ys, strict=True) if math.isfinite(y)]
-        found = np.array([(e.x(), e.y()) for e in ends]).reshape(-1, 2)
+        found = np.array([e.toTuple() for e in self.line(list(curve.xs), list(curve.ys)).toList()]).reshape(-1, 2)
         if len(found) < 2:
             return found
         parts = np.linspace(0.0, 1.0, 17)[:, None, None]
