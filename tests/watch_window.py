@@ -18,7 +18,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 sys.path.insert(0, str(Path(__file__).parent / "window"))
 
-from PySide6.QtTest import QTest
+from driving import pause
 from watchdog import watched
 
 from large import large
@@ -37,10 +37,10 @@ def act(window: MainWindow, label: str, doing: Callable[[], object]) -> None:
         doing()
         end = time.monotonic() + PATIENCE
         while time.monotonic() < end:
-            QTest.qWait(30)
+            pause(30)
             if window.session.questions.idle(0.0):
                 break
-        QTest.qWait(60)
+        pause(60)
     for held in dog.held:
         way = " > ".join(step.partition(":")[2] for step in held.way[-4:])
         print(f"{label:26} {1e3 * held.seconds:6.0f} ms  {held.where}   [{way}]", flush=True)
@@ -50,7 +50,7 @@ def made_ahead(window: MainWindow) -> None:
     """Every bench and page made."""
     window.build_ahead()
     while not all(map(window.benches.made, window.benches)) or any(bench.unmade() for bench in window.benches.values()):
-        QTest.qWait(30)
+        pause(30)
 
 
 def run(demo: str) -> None:

@@ -118,6 +118,7 @@ def test_a_formula_that_is_shown_has_the_solvers_numbers() -> None:
         "solver = prepare(assemble(shipped.demo('tarn')))\n"
         "wheel = solver.path.turbo.turbine\n"
         "worked = {\n"
+        "    'air': lambda: engine.air_demand(solver.gas, 2e-3, 0.9, 5000.0, 2e5, 330.0),\n"
         "    'late': lambda: engine.late_factor(11.0),\n"
         "    'friction': lambda: engine.friction_mean_pressure(17.0, 19e5),\n"
         "    'knock': lambda: knock.ignition_delay(95.0, 41e5, 790.0),\n"

@@ -9,6 +9,7 @@ from functools import lru_cache
 from pathlib import Path
 
 import pytest
+from driving import pause
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from watchdog import entrances_watched
@@ -121,7 +122,7 @@ def open_window(qapp: QApplication, no_threads_left: None) -> Iterator[MakeWindo
         window.hide()
         window.deleteLater()
     qapp.processEvents()
-    QTest.qWait(1)
+    pause(1)
     gc.collect()
     left = [w for w in qapp.topLevelWidgets() if isinstance(w, MainWindow) and w.isVisible()]
     assert not left

@@ -41,7 +41,7 @@ def click(widget: QWidget) -> None:
 
 
 def pause(milliseconds: int) -> None:
-    """Let the window and its threads work for a while."""
+    """Let the window and its threads work for a while. (`QTest.qWait` keeps Python's lock, so that no thread would.)"""
     loop = QEventLoop()
     QTimer.singleShot(milliseconds, loop.quit)
     loop.exec()
@@ -51,7 +51,7 @@ def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
     """Let the window live until something is so."""
     end = time.monotonic() + seconds
     while not done() and time.monotonic() < end:
-        QTest.qWait(20)
+        pause(20)
     return done()
 
 
@@ -59,7 +59,7 @@ def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked, and what is asked then."""
     for _ in range(4):
         window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
 
 
 def open_finder(window: MainWindow) -> None:

@@ -11,7 +11,7 @@ from pathlib import Path
 import matplotlib as mpl
 import numpy as np
 import pytest
-from driving import click, field, type_into
+from driving import click, field, pause, type_into
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
@@ -44,7 +44,7 @@ def rest(window: MainWindow) -> None:
     assert settle(window)
     for _ in range(4):
         window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
 
 
 def bench_of(window: MainWindow) -> CandidatesBench:
@@ -197,7 +197,7 @@ def tracer(window: MainWindow, path: Path) -> TraceSheet:
     bench = window.benches["turbo"]
     assert isinstance(bench, TurboBench)
     bench.trace(str(path))
-    QTest.qWait(20)
+    pause(20)
     bench.tracer.canvas.whole()
     return bench.tracer
 
@@ -483,7 +483,7 @@ def test_an_older_step_of_a_tracing_never_covers_a_newer_one(
     sheet.list.setCurrentRow(0)
     sheet.drop()
     while not begun.is_set():
-        QTest.qWait(10)
+        pause(10)
     # The writer holds the step without the trace; the window goes on
     window.undo()
     assert len(sheet.tracing.traces) == 1

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
-from driving import click, type_into
+from driving import click, pause, type_into
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -24,7 +24,7 @@ def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked."""
     for _ in range(4):
         window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
 
 
 def bench_of(window: MainWindow, *free: str) -> DesignsBench:
@@ -170,7 +170,7 @@ def test_a_search_is_ended_by_the_hand(window: MainWindow) -> None:
     bench = bench_of(window, "turbo", "housing", "gate", "boost", "exhaust")
     bench.tries.setCurrentIndex(2)
     click(bench.go)
-    QTest.qWait(300)
+    pause(300)
     window.session.questions.cancel("designs")
     rest(window)
     assert not bench.part

@@ -102,7 +102,7 @@ def look_at_focus(window: MainWindow) -> None:
 def test_the_finder_is_seen_in_a_small_window_that_is_scrolled(window: MainWindow) -> None:
     """As small as the window may be, scrolled to its end and its right: finder and sheet of keys lie where one looks."""
     window.resize(640, 400)
-    QTest.qWait(30)
+    pause(30)
     for bar in (window.frame.verticalScrollBar(), window.frame.horizontalScrollBar()):
         bar.setValue(bar.maximum())
     assert window.frame.verticalScrollBar().value() > 0

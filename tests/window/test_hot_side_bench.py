@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pdfplumber
 import pytest
-from driving import click, type_into
+from driving import click, pause, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -28,7 +28,7 @@ def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked."""
     for _ in range(4):
         assert window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
 
 
 def bench_of(window: MainWindow, page: str) -> HotSideBench:
@@ -182,7 +182,7 @@ def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
     for _ in range(400):
         if bench.towed is None:
             break
-        QTest.qWait(25)
+        pause(25)
     assert bench.towed is None and not bench.tow_charts["speed"].isVisible()
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pdfplumber
 import pytest
-from driving import click, rest, type_into
+from driving import click, pause, rest, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -43,7 +43,7 @@ def bench_of(window: MainWindow, page: str) -> RegisterBench:
     bench.show_page(page)
     for _ in range(3):
         assert window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
     return bench
 
 
@@ -166,7 +166,7 @@ def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
     choose(bench.made.run, "exhaust")
     for _ in range(3):
         assert window.session.questions.idle()
-        QTest.qWait(20)
+        pause(20)
     assert [m.material for m in bench.made.picture.found] == ["stainless", "mild_steel"]
 
 

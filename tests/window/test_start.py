@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
-from driving import open_finder, wait_for
+from driving import open_finder, pause, wait_for
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
@@ -166,13 +166,13 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
     entry = window.benches["brief"].field_of("brief.target_power")
     assert entry is not None
     entry.setFocus()
-    QTest.qWait(500)
+    pause(500)
     if isinstance(QApplication.focusWidget(), QLineEdit):
         assert not window.benches.made("compare")
     entry.clearFocus()
     window.rail.setFocus()
     for _ in range(100):
-        QTest.qWait(100)
+        pause(100)
         if all(map(window.benches.made, window.benches)):
             break
     assert all(map(window.benches.made, window.benches))

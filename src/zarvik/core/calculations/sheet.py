@@ -49,7 +49,8 @@ class Sheet:
 
 
 def mean_capacity(gas: np.ndarray, one: float, other: float) -> float:
-    """Heat capacity in J/(kg K) of a packed `gas` between two temperatures in K: what its enthalpy changes by for each kelvin."""
+    """Heat capacity in J/(kg K) of a packed `gas` between `one` and the `other` temperature in K: what its enthalpy changes by
+    for each kelvin."""
     if abs(one - other) < 1e-6:
         return float(heat_capacity(gas, one))
     return float((enthalpy(gas, one) - enthalpy(gas, other)) / (one - other))

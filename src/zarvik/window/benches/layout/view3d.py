@@ -204,10 +204,18 @@ class SpaceView(QWidget):
             painter.setPen(QColor(p.soft))
             painter.setFont(font(14))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The picture is being made"))
-            painter.end()
-            return
-        elif not self._image.isNull():
-            painter.drawImage(0, 0, self._image)
+        else:
+            self._paint_over(painter, self._image)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _paint_over(self, painter: QPainter, image: QImage) -> None:
+        """The picture of the bodies, and what stands over it."""
+        if not image.isNull():
+            painter.drawImage(0, 0, image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.layout_ is not None and self.space is not None:
             self._numbers(painter, self.space, self.layout_)
@@ -215,11 +223,6 @@ class SpaceView(QWidget):
             self._ends(painter, self.layout_)
             self._handles(painter)
         self._triad(painter)
-        if self.hasFocus():
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(QColor(current().accent), 2))
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
 
     def _at(self, point: np.ndarray) -> QPointF:
         x, y, _ = self.eye.seen(point, self.width(), self.height())[0]

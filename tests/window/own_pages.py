@@ -1,0 +1,255 @@
+"""What every page of the window showed earlier: words, entries, rows, places, and what was painted by hand. It validates nothing.
+
+It says that a page has changed, not which of the two is right. After a change that is meant, run
+`.venv/bin/python tests/window/own_pages.py`, read what it prints, look at the page, and commit the file.
+"""
+
+from __future__ import annotations
+
+import json
+import lzma
+import os
+from collections import Counter
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from driving import pause
+from PySide6.QtCore import QLineF, QPoint, QPointF, QRect, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygon, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QGroupBox, QLabel, QLineEdit, QListWidget, QWidget
+
+from zarvik.formats import shipped
+from zarvik.project.edits.edits import with_value
+from zarvik.window.app import make_window, settle
+from zarvik.window.benches import BENCHES
+from zarvik.window.benches.layout.view3d import SpaceView
+from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.opening import application
+from zarvik.window.parts.chart import Chart
+from zarvik.window.parts.row_list import RowList
+
+STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
+DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric"}
+LEAVES = ("working", "known", "steps")
+PATIENCE = 60.0  # s
+CLOSE = 1.5  # px by which a place may differ
+SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")
+
+Page = dict[str, list[Any]]  # a widget, by what it is: what it shows, and the numbers of its places
+
+
+def _numbers(given: Any) -> Iterator[float]:
+    """Every number of what a painter is given."""
+    if isinstance(given, (int, float)) and not isinstance(given, bool):
+        yield float(given)
+    elif isinstance(given, (QPointF, QPoint)):
+        yield from (float(given.x()), float(given.y()))
+    elif isinstance(given, (QRectF, QRect)):
+        yield from map(float, given.getRect())
+    elif isinstance(given, QLineF):
+        yield from (given.x1(), given.y1(), given.x2(), given.y2())
+    elif isinstance(given, (QPolygonF, QPolygon)):
+        for point in given.toList():
+            yield from (float(point.x()), float(point.y()))
+
+
+class Drawings:
+    """What is painted on each widget: a row for each call, of its last picture."""
+
+    def __init__(self) -> None:
+        self.rows: dict[QWidget, list[tuple[str, list[float]]]] = {}
+        self._painters: dict[QWidget, QPainter] = {}
+        self._charts: list[QWidget] = []  # whose background is being painted
+
+    def take(self, painter: QPainter, name: str, given: tuple[Any, ...]) -> None:
+        """A painter was told to draw."""
+        device = self._charts[-1] if self._charts else painter.device()
+        if not isinstance(device, QWidget) or isinstance(device, SpaceView):
+            return
+        if not self._charts and self._painters.get(device) is not painter:
+            self._painters[device] = painter
+            kept = [row for row in self.rows.get(device, []) if row[0].startswith("back ")]
+            self.rows[device] = kept
+        words = next((g for g in reversed(given) if isinstance(g, str)), "")
+        colour = "" if name == "fillRect" else painter.pen().color().name()
+        if name == "fillRect" and isinstance(given[-1], QColor):
+            colour = given[-1].name()
+        numbers = [x for g in given for x in _numbers(g) if not isinstance(g, (Qt.AlignmentFlag, QPen))]
+        at = painter.transform()
+        label = f"{'back ' if self._charts else ''}{name} {colour} {words}".rstrip()
+        self.rows.setdefault(device, []).append((label, [at.dx(), at.dy(), *numbers]))
+
+    def background(self, chart: QWidget, paint: Callable[[], None]) -> None:
+        """A chart paints what it keeps."""
+        self.rows[chart] = []
+        self._charts.append(chart)
+        try:
+            paint()
+        finally:
+            self._charts.pop()
+
+
+@contextmanager
+def drawings() -> Iterator[Drawings]:
+    """What is painted inside the block."""
+    found = Drawings()
+    whole = {name: getattr(QPainter, name) for name in SHAPES}
+    back = Chart._paint_all_back
+
+    def watched(name: str) -> Callable[..., Any]:
+        def drawn(self: QPainter, *given: Any) -> Any:
+            found.take(self, name, given)
+            return whole[name](self, *given)
+
+        return drawn
+
+    for name in SHAPES:
+        setattr(QPainter, name, watched(name))
+    Chart._paint_all_back = lambda self, painter: found.background(self, lambda: back(self, painter))  # type: ignore[method-assign]
+    try:
+        yield found
+    finally:
+        for name in SHAPES:
+            setattr(QPainter, name, whole[name])
+        Chart._paint_all_back = back  # type: ignore[method-assign]
+
+
+def _summed(rows: list[tuple[str, list[float]]]) -> tuple[list[str], list[float]]:
+    """What was drawn, each kind once with how often, and for each how far along and how far out its numbers lie."""
+    kinds: dict[str, list[list[float]]] = {}
+    for label, numbers in rows:
+        kinds.setdefault(label, []).append(numbers)
+    words, places = [], []
+    for label, lists in kinds.items():
+        flat = [x for numbers in lists for x in numbers]
+        words.append(f"{label} ×{len(lists)} {len(flat)}")
+        many = max(len(flat), 1)
+        places += [sum(flat) / many, sum(abs(x) * (n % 7 + 1) for n, x in enumerate(flat)) / many / 4.0]
+    return words, places
+
+
+def _words(widget: QWidget) -> list[str]:
+    """Everything that a person or a reader of the screen gets from a widget."""
+    found = [widget.accessibleName(), widget.accessibleDescription(), widget.toolTip()]
+    if isinstance(widget, (QLabel, QAbstractButton, QLineEdit)):
+        found.append(widget.text())
+    if isinstance(widget, QLineEdit):
+        found.append(widget.placeholderText())
+    if isinstance(widget, QGroupBox):
+        found.append(widget.title())
+    if isinstance(widget, QAbstractButton) and widget.isCheckable():
+        found.append("on" if widget.isChecked() else "off")
+    if isinstance(widget, QComboBox):
+        found += ["→ " + widget.currentText(), *(widget.itemText(n) for n in range(widget.count()))]
+    if isinstance(widget, RowList):
+        kind = widget.rows.kind
+        for row in widget.rows.items:
+            found += [kind.words(row), kind.said(row)]
+    if isinstance(widget, QListWidget):
+        found += [widget.item(n).text() for n in range(widget.count())]
+    if not widget.isEnabled():
+        found.append("grey")
+    return [word for word in found if word]
+
+
+def page(window: MainWindow) -> Page:
+    """What the window shows now."""
+    assert settle(window)
+    assert window.session.questions.idle()
+    pause(20)
+    with drawings() as drawn:
+        for chart in window.findChildren(Chart):
+            chart.stale()
+        for _ in range(2):
+            for widget in window.findChildren(QWidget):
+                if widget.isVisible():
+                    widget.update()
+            pause(30)
+    found: Page = {}
+    times: Counter[str] = Counter()
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisible() or isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget)):
+            continue
+        corner = widget.mapTo(window, QPoint(0, 0))
+        name = type(widget).__name__
+        times[name] += 1
+        words, places = _summed(drawn.rows.get(widget, []))
+        found[f"{name} {times[name]}"] = [
+            [*_words(widget), *words],
+            [round(x, 1) for x in (corner.x(), corner.y(), widget.width(), widget.height(), *places)],
+        ]
+    return found
+
+
+def wait_for(window: MainWindow) -> None:
+    """All that follows from what was done is there."""
+    assert settle(window)
+    left = PATIENCE
+    while not window.session.questions.idle(0.0) and left > 0.0:
+        pause(30)
+        left -= 0.03
+
+
+def pages(window: MainWindow) -> Iterator[tuple[str, Page]]:
+    """Every bench with every page of it, and what stands at the side."""
+    for entry in BENCHES:
+        window.show_bench(entry.key)
+        wait_for(window)
+        yield entry.key, page(window)
+        bench = window.benches[entry.key]
+        for name in getattr(bench, "pages", {}):
+            bench.show_page(name)
+            wait_for(window)
+            yield f"{entry.key}, {name}", page(window)
+    for leaf in LEAVES:
+        window.side.turn(leaf)
+        wait_for(window)
+        yield f"beside: {leaf}", page(window)
+
+
+def differences(before: Page, now: Page) -> list[str]:
+    """What is not as it was."""
+    found = [f"gone: {name} {before[name][0][:3]}" for name in before if name not in now]
+    for name, (words, places) in now.items():
+        if name not in before:
+            found.append(f"new: {name} {words[:3]}")
+            continue
+        old, was = before[name]
+        if words != old:
+            found += [f"{name}: {'−' if w in old else '+'} {w}" for w in {*words} ^ {*old}] or [f"{name}: another order"]
+        elif len(places) != len(was) or any(abs(x - y) > max(CLOSE, 1e-3 * abs(y)) for x, y in zip(places, was, strict=True)):
+            found.append(f"{name}: at {places[:6]} and not {was[:6]} {words[:2]}")
+    return found
+
+
+def stored() -> dict[str, dict[str, Page]]:
+    """The pages of each demo, as they were."""
+    with lzma.open(STORE, "rt", encoding="utf-8") as file:
+        found: dict[str, dict[str, Page]] = json.load(file)
+    return found
+
+
+def write() -> None:
+    """Keep what the pages show now, and say what is not as it was."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    application()
+    before = stored() if STORE.exists() else {}
+    found: dict[str, dict[str, Page]] = {}
+    for demo, units in DEMOS.items():
+        window = make_window(with_value(shipped.demo(demo), "units", units), None, "light")
+        window.resize(1280, 800)
+        window.show()
+        found[demo] = dict(pages(window))
+        for name, shown in found[demo].items():
+            for line in differences(before.get(demo, {}).get(name, {}), shown)[:8]:
+                print(f"{demo}, {name}: {line[:160]}")
+        window.session.close()
+        window.close()
+    with lzma.open(STORE, "wt", encoding="utf-8", preset=9) as file:
+        json.dump(found, file, ensure_ascii=False, separators=(",", ":"))
+
+
+if __name__ == "__main__":
+    write()

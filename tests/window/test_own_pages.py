@@ -1,0 +1,38 @@
+"""Every page of three demos shows what it showed: see `own_pages`."""
+
+from __future__ import annotations
+
+import pytest
+from own_pages import DEMOS, differences, pages, stored
+
+from zarvik.formats import shipped
+from zarvik.project.edits.edits import with_value
+
+
+@pytest.mark.whole_answers
+@pytest.mark.parametrize("demo", DEMOS)
+def test_no_page_has_changed(open_window: object, demo: str) -> None:
+    """Words, entries, rows, places and what is painted by hand."""
+    before = stored()[demo]
+    window = open_window(with_value(shipped.demo(demo), "units", DEMOS[demo]))  # type: ignore[operator]
+    now = dict(pages(window))
+    assert list(now) == list(before)
+    changed = {name: found for name, shown in now.items() if (found := differences(before[name], shown))}
+    assert not changed
+
+
+def test_a_change_is_seen() -> None:
+    """The comparison itself can fail: a word, a place, a widget more or less."""
+    before = {
+        "Label 1": [["boost", "1 bar"], [10.0, 20.0, 30.0, 40.0]],
+        "Chart 1": [["drawLine #000000 ×2 8"], [0.0, 0.0, 9.0, 9.0, 5.0, 7.0]],
+    }
+    assert not differences(before, before)
+    for changed, words in (
+        ({**before, "Label 1": [["boost", "2 bar"], [10.0, 20.0, 30.0, 40.0]]}, "2 bar"),
+        ({**before, "Label 1": [["boost", "1 bar"], [10.0, 23.0, 30.0, 40.0]]}, "23"),
+        ({**before, "Chart 1": [["drawLine #000000 ×2 8"], [0.0, 0.0, 9.0, 9.0, 5.0, 9.0]]}, "Chart 1"),
+        ({"Chart 1": before["Chart 1"]}, "gone"),
+        ({**before, "Label 2": [["more"], [0.0, 0.0, 1.0, 1.0]]}, "new"),
+    ):
+        assert words in str(differences(before, changed))
