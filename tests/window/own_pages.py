@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from driving import pause
+from driving import pause, rest
 from PySide6.QtCore import QLineF, QPoint, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygon, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QGroupBox, QLabel, QLineEdit, QListWidget, QWidget
@@ -33,7 +33,6 @@ from zarvik.window.parts.row_list import RowList
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
 DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric"}
 LEAVES = ("working", "known", "steps")
-PATIENCE = 60.0  # s
 CLOSE = 1.5  # px by which a place may differ
 SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")
 
@@ -157,8 +156,7 @@ def _words(widget: QWidget) -> list[str]:
 def page(window: MainWindow) -> Page:
     """What the window shows now."""
     assert settle(window)
-    assert window.session.questions.idle()
-    pause(20)
+    rest(window)
     with drawings() as drawn:
         for chart in window.findChildren(Chart):
             chart.stale()
@@ -183,29 +181,17 @@ def page(window: MainWindow) -> Page:
     return found
 
 
-def wait_for(window: MainWindow) -> None:
-    """All that follows from what was done is there."""
-    assert settle(window)
-    left = PATIENCE
-    while not window.session.questions.idle(0.0) and left > 0.0:
-        pause(30)
-        left -= 0.03
-
-
 def pages(window: MainWindow) -> Iterator[tuple[str, Page]]:
     """Every bench with every page of it, and what stands at the side."""
     for entry in BENCHES:
         window.show_bench(entry.key)
-        wait_for(window)
         yield entry.key, page(window)
         bench = window.benches[entry.key]
         for name in getattr(bench, "pages", {}):
             bench.show_page(name)
-            wait_for(window)
             yield f"{entry.key}, {name}", page(window)
     for leaf in LEAVES:
         window.side.turn(leaf)
-        wait_for(window)
         yield f"beside: {leaf}", page(window)
 
 
