@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 import gc
 import os
 import shutil
 import threading
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 
 import pytest
@@ -15,11 +17,17 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
 from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.uncertainty.bands import Bands
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
+from zarvik.project.designs import search
 from zarvik.project.document.document import Project
 from zarvik.project.language import language
+from zarvik.workspace import solving
+from zarvik.workspace.job_store import JobProgress
+from zarvik.workspace.solving import Result, Solving
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -75,3 +83,59 @@ def own_language() -> Iterator[None]:
     """English again after a test in another language."""
     yield
     language.use(None)
+
+
+@lru_cache(1)
+def _demos() -> tuple[Project, ...]:
+    return tuple(shipped.demo(name) for name in shipped.demo_names())
+
+
+_opened: list[tuple[Project, Result]] = []  # complete answers to documents as they were opened
+
+
+@pytest.fixture
+def answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A document that was opened and answered before in this run is not solved once more when another window opens
+    it: every edit of it is."""
+    solve = Solving._solve
+
+    def known(self: Solving, project: Project, watch: JobProgress) -> Result:
+        for before, result in _opened:
+            if before == project:
+                self._last = dataclasses.replace(result, project=project)
+                return self._last
+        found = solve(self, project, watch)
+        if found.complete and found.answer is not None and project in _demos():
+            _opened.append((project, found))
+        return found
+
+    monkeypatch.setattr(Solving, "_solve", known)
+
+
+_bands: list[tuple[Project, Bands]] = []  # of the first of many documents that are alike
+WHOLE = ("test_random_hand", "test_figures")  # files of which every test works out whole answers
+
+
+@pytest.fixture
+def answers_that_are_near(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """How far figures may lie from what they are, and whether each cure cures, takes most of an answer's time: where a test is about
+    something else, the edits of a document go by the bands of the first one like it, as the window's quick answers do, and their cures are
+    not tried. A document as it was opened has all of its own."""
+    if request.module.__name__ in WHOLE or request.node.get_closest_marker("whole_answers") is not None:
+        return
+    own, tried = solving.bands_of, solving.proved
+
+    def near(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
+        for before, bands in _bands:
+            if solving._alike(before, project):
+                return bands
+        bands = own(project, answer, progress)
+        _bands.append((project, bands))
+        return bands
+
+    def as_they_are(project: Project, answer: Answer, progress: Progress = unwatched) -> Answer:
+        return tried(project, answer, progress) if project in _demos() else answer
+
+    monkeypatch.setattr(solving, "bands_of", near)
+    monkeypatch.setattr(search, "bands_of", near)
+    monkeypatch.setattr(solving, "proved", as_they_are)

@@ -25,7 +25,7 @@ from zarvik.workspace.latest_request import LatestRequest
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result, Solving, solve
 
-pytestmark = pytest.mark.usefixtures("no_threads_left")
+pytestmark = pytest.mark.usefixtures("no_threads_left", "answers_that_are_known", "answers_that_are_near")
 
 
 def boosted(project: Project, text: str = "0.9 bar") -> Project:
@@ -462,6 +462,7 @@ class _Hand:
 
 def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     solving, clock = Solving(), [100.0]
+    tarn = boosted(tarn, "0.83 bar")  # not one whose answer is known
     monkeypatch.setattr("zarvik.workspace.solving.time.monotonic", lambda: clock[0])
     first = _Hand(2)
     with pytest.raises(Stopped):

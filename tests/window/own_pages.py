@@ -153,22 +153,19 @@ def _words(widget: QWidget) -> list[str]:
     return [word for word in found if word]
 
 
-def page(window: MainWindow) -> Page:
-    """What the window shows now."""
+def page(window: MainWindow, root: QWidget) -> Page:
+    """What the window shows now in one of its parts, the `root`."""
     assert settle(window)
     rest(window)
     with drawings() as drawn:
-        for chart in window.findChildren(Chart):
-            chart.stale()
-        for _ in range(2):
-            for widget in window.findChildren(QWidget):
-                if widget.isVisible():
-                    widget.update()
-            pause(30)
+        shown = [widget for widget in root.findChildren(QWidget) if widget.isVisible()]
+        for widget in shown:
+            (widget.stale if isinstance(widget, Chart) else widget.update)()
+        pause(30)
     found: Page = {}
     times: Counter[str] = Counter()
-    for widget in window.findChildren(QWidget):
-        if not widget.isVisible() or isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget)):
+    for widget in shown:
+        if isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget)):
             continue
         corner = widget.mapTo(window, QPoint(0, 0))
         name = type(widget).__name__
@@ -185,14 +182,14 @@ def pages(window: MainWindow) -> Iterator[tuple[str, Page]]:
     """Every bench with every page of it, and what stands at the side."""
     for entry in BENCHES:
         window.show_bench(entry.key)
-        yield entry.key, page(window)
+        yield entry.key, page(window, window if entry is BENCHES[0] else window.stack)
         bench = window.benches[entry.key]
         for name in getattr(bench, "pages", {}):
             bench.show_page(name)
-            yield f"{entry.key}, {name}", page(window)
+            yield f"{entry.key}, {name}", page(window, window.stack)
     for leaf in LEAVES:
         window.side.turn(leaf)
-        yield f"beside: {leaf}", page(window)
+        yield f"beside: {leaf}", page(window, window.side)
 
 
 def differences(before: Page, now: Page) -> list[str]:
