@@ -132,6 +132,7 @@ ENTRANCES = (
     ("zarvik.workspace.jobs", "weigh"),
     ("zarvik.core.calculations", "sheets"),
     ("zarvik.project.fabrication.cut_list", "nest"),
+    ("zarvik.project.fabrication.cut_list", "tacking"),
     ("zarvik.project.manifold.primaries", "fit"),
     ("zarvik.project.manifold.primaries", "equalise"),
     ("zarvik.project.manifold.primaries", "propose_primaries"),

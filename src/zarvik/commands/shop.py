@@ -10,7 +10,7 @@ from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_p
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import with_value
-from zarvik.project.fabrication.cut_list import cut_list
+from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import flanges, templates
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
@@ -25,7 +25,7 @@ def export(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     runs = (run_place(project, given.run),) if given.run else all_runs(project)
     if given.what in ("cutlist", "bends"):
-        found = cut_list(project, runs)
+        found = ordered_cut_list(project, runs)
         text = bench_lists.bends(found) if given.what == "bends" else bench_lists.cuts(found, project)
         if not given.out:
             sys.stdout.write(text)

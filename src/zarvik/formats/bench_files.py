@@ -13,7 +13,7 @@ from zarvik.core.layout.mesh import tube
 from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
 from zarvik.project.document.document import Project
-from zarvik.project.fabrication.cut_list import cut_list
+from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import sheets
 from zarvik.project.layout.layout import all_runs, layout, place_of
 
@@ -45,7 +45,7 @@ def made(project: Project, what: str, goal: Path) -> list[tuple[Path, bytes]]:
     if what == "bodies":
         return [(goal, stl.stl(bodies(project, all_runs(project))))]
     if what in ("cutlist", "bends"):
-        found = cut_list(project, all_runs(project))
+        found = ordered_cut_list(project, all_runs(project))
         text = bench_lists.bends(found) if what == "bends" else bench_lists.cuts(found, project)
         return [(goal, text.encode("utf-8"))]
     drawings, _ = sheets(project)

@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.nesting import Nested
 from zarvik.core.layout.run import Row
 from zarvik.project.document.document import Project
-from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
+from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
@@ -100,10 +100,9 @@ def cuts(found: CutList, project: Project) -> str:
         lines += [tr("To be bought"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
     lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
     lines.append(tr_format("About {0:.0f} hours of cutting and welding by the catalogue", found.hours))
-    order = tacking(project)
-    if order:
+    if found.order:
         lines += ["", tr("Order of tacking")]
-        lines += [f"  {n}  {render(row, project.shown_units)}" for n, row in enumerate(order, 1)]
+        lines += [f"  {n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1)]
     lines += ["", tr("Measure in the car before you cut: a drawing knows nothing of the one that stands there.")]
     return "\n".join(lines) + "\n"
 

@@ -33,7 +33,7 @@ from zarvik.project.designs import Designs, Search
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.decision import Decision
 from zarvik.project.engine.diesel_pump import settings
-from zarvik.project.fabrication.cut_list import CutList, cut_list
+from zarvik.project.fabrication.cut_list import CutList, ordered_cut_list
 from zarvik.project.fabrication.drawings import sheets
 from zarvik.project.first_design.first_design import FirstDesign, design
 from zarvik.project.heat.hot_parts import hot_side_report
@@ -251,7 +251,7 @@ def cuts_of(project: Project) -> Job:
 
     def work(watch: JobProgress) -> CutList:
         watch(0.0)
-        return cut_list(project, all_runs(project))
+        return ordered_cut_list(project, all_runs(project))
 
     return Job(CUTS, project, work, pause=0.1)
 

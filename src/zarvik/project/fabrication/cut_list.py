@@ -107,13 +107,14 @@ class RunCuts:
 class CutList:
     """Every run; for each `Tube` how its straights are cut from stock (`nested`), and for each tube
     and radius how its bends are cut from bends, along their arc (`bends`); `names` of the pieces in the order in which
-    either was nested; what cannot be cut and why (`faults`)."""
+    either was nested; what cannot be cut and why (`faults`); the `order` of tacking, where it was asked for."""
 
     runs: tuple[RunCuts, ...]
     nested: dict[Tube, Nested]
     bends: dict[tuple[Tube, float], Nested]
     names: dict[object, tuple[str, ...]]
     faults: tuple[str, ...] = ()
+    order: tuple[Sentence, ...] = ()
 
     @property
     def hours(self) -> float:
@@ -142,6 +143,11 @@ def cut_list(project: Project, runs: Sequence[str]) -> CutList:
     nested, straight_names = _tube_stock(project, rows, kerf, more, unsaid, faults)
     made = tuple(_run(project, run, cuts) for run, cuts in rows)
     return CutList(made, nested, bends, {**names, **straight_names}, tuple(faults))
+
+
+def ordered_cut_list(project: Project, runs: Sequence[str]) -> CutList:
+    """`cut_list` of the `runs` with the order of tacking: whether a torch gets there takes as long as all the rest."""
+    return dataclasses.replace(cut_list(project, runs), order=tacking(project))
 
 
 def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:

@@ -548,12 +548,12 @@ class MainWindow(FileWork):
             style.put_on(naked)
             QTimer.singleShot(0, self, self._dress_next)
             return
-        self.setUpdatesEnabled(True)
         for widget in self.findChildren(QWidget):
             stale = getattr(widget, "stale", None)
             if stale is not None:
                 stale()
-            widget.update()
+        QTimer.singleShot(0, self, partial(self.setUpdatesEnabled, True))
+        self.build_ahead()
 
     def showEvent(self, event: QShowEvent) -> None:
         """What is seen wears the theme."""

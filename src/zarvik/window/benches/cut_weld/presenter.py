@@ -13,7 +13,7 @@ from zarvik.formats.drawings import pages_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import METALS, Stock
 from zarvik.project.edits.edits import completed
-from zarvik.project.fabrication.cut_list import CutList, tacking, tube_words
+from zarvik.project.fabrication.cut_list import CutList, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
@@ -57,9 +57,9 @@ def blocks(project: Project, found: CutList) -> list[Block]:
             made.append(Block(run.title, (*lines, bench_lists.sums(run))))
     if found.faults:
         made.insert(0, Block(tr("Not to be cut"), tuple(visible(f) for f in found.faults)))
-    order = tacking(project)
-    if order:
-        made.append(Block(tr("Order of tacking"), tuple(f"{n}  {render(row, project.shown_units)}" for n, row in enumerate(order, 1))))
+    if found.order:
+        steps = (f"{n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1))
+        made.append(Block(tr("Order of tacking"), tuple(steps)))
     made.append(Block("", (tr("Measure in the car before you cut: a drawing knows nothing of the one that stands there."),), soft=True))
     return made
 
