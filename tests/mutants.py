@@ -9,8 +9,8 @@ Run by hand, in an environment that has the program's own packages and, beside t
 
 A change is noticed when one of the tests fails that run its line; those first that run it, the quick ones before, then
 the others of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is
-a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, and variables put
-in the place of others.
+a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, `strict` of a
+`zip`, `is` in the place of `==`, and variables put in the place of others.
 """
 
 from __future__ import annotations
@@ -42,8 +42,8 @@ SOURCE = ROOT / "src" / "zarvik"
 BUDGET = 40.0  # s of tests that a change is asked of
 QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 2.0  # times as long as it was measured may a test take before the change counts as one that hangs
-KEPT = ("tests/test_own_results.py", "tests/window/test_own_pages.py")  # what was kept of earlier runs is asked as well, after them
-LEFT_OUT = re.compile(r"RemoveDecorator|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
+KEPT = ("tests/test_own_results.py", "tests/window/test_own_pages.py")  # what was kept of earlier runs is asked as well
+LEFT_OUT = re.compile(r"RemoveDecorator|Eq_Is|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
 SHARES = {"core": 0.42, "project": 0.2, "window": 0.2, "formats": 0.07, "workspace": 0.06, "commands": 0.05}  # of the sample, by room
 
 
@@ -63,11 +63,14 @@ def room_of(file: str) -> str:
     return first if first in SHARES else "commands"
 
 
-def _annotations(text: str) -> set[tuple[int, int]]:
-    """Lines and columns of what stands in annotations."""
+def _silent(text: str) -> set[tuple[int, int]]:
+    """Lines and columns of what does nothing while the program runs as it should: annotations, decorators, `strict` of a `zip`."""
     found = set()
     for node in ast.walk(ast.parse(text)):
-        for part in (getattr(node, "annotation", None), getattr(node, "returns", None)):
+        parts = [getattr(node, "annotation", None), getattr(node, "returns", None), *getattr(node, "decorator_list", ())]
+        if isinstance(node, ast.keyword) and node.arg == "strict":
+            parts.append(node.value)
+        for part in parts:
             if isinstance(part, ast.AST):
                 found |= {(n.lineno, n.col_offset) for n in ast.walk(part) if hasattr(n, "lineno")}
     return found
@@ -76,7 +79,7 @@ def _annotations(text: str) -> set[tuple[int, int]]:
 def changes_of(file: str) -> Iterator[Change]:
     """Every change that the operators can make in a file."""
     text = (SOURCE / file).read_text("utf-8")
-    typed = _annotations(text)
+    silent = _silent(text)
     nodes = list(ast_nodes(get_ast(text)))
     for name in cosmic_ray.plugins.operator_names():
         if LEFT_OUT.search(name):
@@ -86,7 +89,7 @@ def changes_of(file: str) -> Iterator[Change]:
         for node in nodes:
             for (line, column), _ in operator.mutation_positions(node):
                 number += 1
-                if (line, column) not in typed:
+                if (line, column) not in silent:
                     yield Change(file, name, number, line)
 
 
@@ -153,7 +156,8 @@ class Asked:
             if self.times[name] <= left and name not in self.failed:
                 found.append(name)
                 left -= self.times[name]
-        return found + [name for name in first if name.startswith(KEPT) and name not in found]
+        # What was kept of earlier runs looks at everything: it is asked first, the shortest before the others.
+        return list(dict.fromkeys([*(name for name in first if name.startswith(KEPT)), *found]))
 
 
 def compiled_readers() -> set[str]:

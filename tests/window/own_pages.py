@@ -72,7 +72,8 @@ class Drawings:
             kept = [row for row in self.rows.get(device, []) if row[0].startswith("back ")]
             self.rows[device] = kept
         words = next((g for g in reversed(given) if isinstance(g, str)), "")
-        colour = "" if name == "fillRect" else painter.pen().color().name()
+        pen = painter.pen()
+        colour = "" if name == "fillRect" else f"{pen.color().name()} {pen.widthF():g}" if name != "drawText" else pen.color().name()
         if name == "fillRect" and isinstance(given[-1], QColor):
             colour = given[-1].name()
         numbers = [x for g in given for x in _numbers(g) if not isinstance(g, (Qt.AlignmentFlag, QPen))]

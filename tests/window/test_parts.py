@@ -31,11 +31,13 @@ from zarvik.project.edits.connection_edits import take_out
 from zarvik.project.language import language
 from zarvik.project.units.units import KINDS, UNKNOWN, parse
 from zarvik.window import app
-from zarvik.window.benches import BENCHES
+from zarvik.window.benches import BENCHES, PHASES, Phase
+from zarvik.window.benches.bench import shortcut
 from zarvik.window.benches.goal import presenter as brief
 from zarvik.window.benches.pipes import presenter as pipes
 from zarvik.window.benches.turbo import presenter as turbo
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.frame.rail import Rail
 from zarvik.window.parts.chart import Axis
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import step_size
@@ -533,7 +535,7 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     with ports that nobody has decided."""
     worst = {"fails": 0, "tight": 1, "open": 2, "holds": 3}
     seen = set()
-    for place, text, row in (("gate.diameter", "12 mm", "turbo"), ("cold_pipe.c-run.bore", "30 mm", "charge_pipes")):
+    for place, text, row in (("gate.diameter", "12 mm", "wastegate_exhaust"), ("cold_pipe.c-run.bore", "30 mm", "pipes")):
         project = edits.with_value(shipped.demo("tarn"), place, parse(text, "length"))
         # Of the register only what nobody has decided is left.
         quiet = {f"ports.{n}_wide": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.wide": "0 mm"}
@@ -544,25 +546,22 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
         states = {v.about.partition(":")[0]: [] for v in window.desk.answer.verdicts}
         for v in window.desk.answer.verdicts:
             states[v.about.partition(":")[0]].append(v.state)
-        for entry in BENCHES:
-            about = [s for subject in entry.subjects for s in states.get(subject, ())]
+        for phase in PHASES:
+            about = [s for subject in phase.subjects for s in states.get(subject, ())]
             if about:
-                assert window.rail.steps[entry.key].state == min(about, key=worst.__getitem__)
+                assert window.rail.steps[phase.key].state == min(about, key=worst.__getitem__)
         assert window.rail.steps[row].state == "fails"
-        assert row == "turbo" or window.rail.steps["register"].state == "open"
+        assert row == "wastegate_exhaust" or window.rail.steps["joints_services"].state == "open"
         seen.add(tuple(step.state for step in window.rail.steps.values()))
     assert len(seen) == 2
 
 
 @pytest.mark.parametrize("count", [4, 10, 24])
-def test_the_rail_holds_many_benches(window: MainWindow, count: int) -> None:
-    """Ten benches stand under each other at 1280 x 800, each with its own keys; more of them scroll. None
+def test_the_rail_holds_many_phases(window: MainWindow, count: int) -> None:
+    """Ten phases stand under each other at 1280 x 800, each with its own keys; more of them scroll. None
     is painted over another."""
-    from zarvik.window.benches.bench import Entry, shortcut
-    from zarvik.window.frame.rail import Rail
-
-    entries = [Entry(f"b{i}", f"Bench {i}", "", window.benches.get, ("gate",)) for i in range(count)]  # type: ignore[arg-type]
-    rail = Rail(window.desk, entries)
+    phases = [Phase(f"b{i}", f"Phase {i}", ("hot_side",)) for i in range(count)]
+    rail = Rail(window.desk, phases)
     rail.resize(168, 500)
     rail.show()
     pause(20)

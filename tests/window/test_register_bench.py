@@ -20,9 +20,9 @@ from zarvik.project.document.parts.lines import Lines
 from zarvik.project.document.parts.runners import Runners
 from zarvik.project.document.parts.small_lines import Breather
 from zarvik.window.app import settle
-from zarvik.window.benches.joints_services.intake.page import IntakePage
+from zarvik.window.benches.intake.page import IntakePage
 from zarvik.window.benches.joints_services.radiator.page import CoolingPage
-from zarvik.window.benches.joints_services.view import COOLING, INTAKE, LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
+from zarvik.window.benches.joints_services.view import COOLING, LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.words_field import WordsField
@@ -198,8 +198,10 @@ def fields_of(bench: RegisterBench, page: str) -> dict[str, QuantityField | QCom
 def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     """A meter that ends, openings of callipers in millimetres and inches, runners that ring: pictures and words follow; nonsense is
     refused and what stood stays; a verdict's entry leads to its field."""
-    bench = bench_of(window, INTAKE)
-    page, fields = bench.entries(INTAKE), fields_of(bench, INTAKE)
+    window.show_bench("intake_parts")
+    bench = window.benches["intake_parts"]
+    page = bench.page
+    fields = {place: field for form in page.forms for place, field in form.fields.items()}
     assert isinstance(page, IntakePage) and len(page.chart.found) == 13 and page.openings.isVisible()
     kind = fields["meter.kind"]
     assert isinstance(kind, QComboBox)

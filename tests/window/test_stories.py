@@ -545,11 +545,23 @@ def test_theme_turns_and_is_remembered(window: MainWindow, state_folder: Path) -
 
 
 def test_benches_by_keyboard(window: MainWindow) -> None:
-    """Ctrl+1 to 4 and the rail."""
-    for number, key in ((2, "turbo"), (3, "candidates"), (4, "charge_pipes"), (1, "brief")):
-        QTest.keyClick(window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier)
-        assert window.stack.currentWidget() is window.benches[key]
-    step = window.rail.steps["brief"]
+    """Ctrl with the number of a phase, Ctrl+PgDown through its tabs, and the rail; a phase is found as it was left."""
+    for key, shown in (
+        (Qt.Key.Key_2, "turbo"),
+        (Qt.Key.Key_PageDown, "candidates"),
+        (Qt.Key.Key_3, "charge_pipes"),
+        (Qt.Key.Key_2, "candidates"),
+        (Qt.Key.Key_PageUp, "turbo"),
+        (Qt.Key.Key_PageUp, "compare"),
+        (Qt.Key.Key_1, "brief"),
+        (Qt.Key.Key_PageDown, "brief"),
+    ):
+        QTest.keyClick(window, key, Qt.KeyboardModifier.ControlModifier)
+        assert window.stack.currentWidget() is window.benches[shown]
+        # Tabs are there for a phase of several benches, and the one that is shown is down.
+        tabs = [bench for bench, button in window.tabs.buttons.items() if button.isVisible()]
+        assert (shown in tabs and window.tabs.buttons[shown].isChecked()) if shown != "brief" else not tabs
+    step = window.rail.steps["goal"]
     step.setFocus()
     QTest.keyClick(step, Qt.Key.Key_Return)
     assert window.stack.currentWidget() is window.benches["brief"]

@@ -50,7 +50,8 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
     assert window.desk.point.power > before
     assert window.session.history.undo_label == "Cure: Target power"
 
-    press(window, Qt.Key.Key_0, CTRL)
+    press(window, Qt.Key.Key_2, CTRL)
+    press(window, Qt.Key.Key_PageUp, CTRL)  # the last tab of the phase
     window.session.questions.idle()
     pause(20)
     bench = window.benches["compare"]

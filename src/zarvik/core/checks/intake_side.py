@@ -14,10 +14,10 @@ from zarvik.core.limits.limits import HOLDS, METER_RANGE, METER_STRAIGHT, PEDAL,
 
 THROTTLE_CHECK = Check("throttle", "Open throttle", limit=THROTTLE_LOSS)
 PEDAL_CHECK = Check("pedal", "Throttle in town", limit=PEDAL)
-METER_CHECK = Check("meter", "Range of the air meter", about="register:intake", limit=METER_RANGE)
-METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the meter", about="register:intake", limit=METER_STRAIGHT)
-PORTS_CHECK = Check("ports", "Ports that meet", about="register:intake", limit=PORT_LIP)
-VALVES_CHECK = Check("valves", "Inlet valves", about="register:intake", limit=VALVE_MACH)
+METER_CHECK = Check("meter", "Range of the air meter", about="intake_parts", limit=METER_RANGE)
+METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the meter", about="intake_parts", limit=METER_STRAIGHT)
+PORTS_CHECK = Check("ports", "Ports that meet", about="intake_parts", limit=PORT_LIP)
+VALVES_CHECK = Check("valves", "Inlet valves", about="intake_parts", limit=VALVE_MACH)
 
 
 def check(case: Case) -> list[Verdict]:

@@ -11,7 +11,21 @@ from zarvik.core.limits.limits import HOLDS, OPEN, ORDER, Limit
 PRACTICE = "Common practice, no source"
 
 # What a verdict can be about, beside a piece.
-SUBJECTS = ("target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece", "means", "space", "register")
+SUBJECTS = (
+    "target",
+    "engine",
+    "compressor",
+    "turbine",
+    "gate",
+    "blower",
+    "charge",
+    "pipes",
+    "piece",
+    "intake_parts",
+    "means",
+    "space",
+    "register",
+)
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtWidgets import QStackedWidget
@@ -58,7 +59,7 @@ def read_all() -> None:
 BENCHES: tuple[Entry, ...] = (
     Entry(
         "brief",
-        "Brief & engine",
+        "Goal & engine",
         "What is wanted, where, and from which engine",
         _later("goal.view", "BriefBench"),
         subjects=("target", "engine"),
@@ -67,7 +68,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "turbo",
-        "Turbo",
+        "Map & turbine",
         "The compressor map and the full-load line on it",
         _later("turbo.view", "TurboBench"),
         subjects=("compressor", "turbine", "blower"),
@@ -86,17 +87,25 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "charge_pipes",
-        "Pipes",
-        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
+        "Pipes & intercooler",
+        "Intake, charge pipes, intercooler, manifold and exhaust, piece by piece",
         _later("pipes.view", "PipesBench"),
         subjects=("pipes", "piece", "charge"),
         rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
         keys=(("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"), ("W", "working of its loss")),
     ),
     Entry(
+        "intake_parts",
+        "Intake parts",
+        "Air meter, throttle, ports and runners",
+        _later("intake.view", "IntakeBench"),
+        subjects=("intake_parts",),
+        rooms=("ports", "meter", "runners"),
+    ),
+    Entry(
         "hot_side",
-        "Hot side",
-        "What the gate's spring and solenoid hold, its hoses; manifolds of every school",
+        "Wastegate & exhaust",
+        "Boost control and its hoses, manifold types side by side, exhaust heat, towing",
         _later("wastegate_exhaust.view", "HotSideBench"),
         subjects=("gate",),
         rooms=("gate", "fittings", "tow"),
@@ -104,7 +113,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "space",
-        "Space",
+        "Layout",
         "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made",
         _later("layout.view", "SpaceBench"),
         subjects=("space",),
@@ -119,30 +128,17 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "register",
-        "Register",
+        "Joints & services",
         "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test",
         _later("joints_services.view", "RegisterBench"),
         subjects=("register",),
-        rooms=(
-            "registered",
-            "lines",
-            "ports",
-            "radiator",
-            "breather",
-            "meter",
-            "rail",
-            "leak_test",
-            "runners",
-            "coolant",
-            "fittings",
-            "shop",
-        ),
+        rooms=("registered", "lines", "radiator", "breather", "rail", "leak_test", "coolant", "fittings", "shop"),
         note=_registered,
         keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
         "workshop",
-        "Workshop",
+        "Cut & weld",
         "Cut list, stock, templates and flanges at their true size",
         _later("cut_weld.view", "WorkshopBench"),
         rooms=("stock", "shop"),
@@ -150,7 +146,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "designs",
-        "Designs",
+        "Whole designs",
         "What is asked, whole designs searched for it, money and weeks",
         _later("designs.view", "DesignsBench"),
         subjects=("means",),
@@ -159,6 +155,48 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry("compare", "Compare", "Named variants of the design, side by side", _later("compare.view", "CompareBench"), note=_kept),
 )
+
+
+@dataclass(frozen=True)
+class Phase:
+    """A step of the trade in the rail: `key`, `title`, the keys of its `benches` in the order of their tabs."""
+
+    key: str
+    title: str
+    benches: tuple[str, ...]
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        """Its benches."""
+        return tuple(entry for key in self.benches for entry in BENCHES if entry.key == key)
+
+    @property
+    def subjects(self) -> frozenset[str]:
+        """What checks are about that are worked on in it."""
+        return frozenset(subject for entry in self.entries for subject in entry.subjects)
+
+    def note(self, project: Project) -> str:
+        """A few words about the document, where no check speaks of it."""
+        return " · ".join(words for entry in self.entries if entry.note is not None and (words := entry.note(project)))
+
+
+PHASES = (
+    Phase("goal", "Goal & engine", ("brief",)),
+    Phase("turbo", "Turbo", ("turbo", "candidates", "designs", "compare")),
+    Phase("pipes", "Pipes & intercooler", ("charge_pipes", "intake_parts")),
+    Phase("wastegate_exhaust", "Wastegate & exhaust", ("hot_side",)),
+    Phase("layout", "Layout", ("space",)),
+    Phase("joints_services", "Joints & services", ("register",)),
+    Phase("cut_weld", "Cut & weld", ("workshop",)),
+)
+
+
+def phase_of(bench: str) -> Phase:
+    """The phase that a bench belongs to; raises KeyError for a strange one."""
+    found = next((phase for phase in PHASES if bench in phase.benches), None)
+    if found is None:
+        raise KeyError(bench)
+    return found
 
 
 def bench_of(subject: str) -> str:

@@ -34,13 +34,14 @@ from zarvik.project.first_design.first_design import FirstDesign
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import file_name, opening, visible
 from zarvik.project.variants import variants
-from zarvik.window.benches import BENCHES, Benches, bench_of, read_all
+from zarvik.window.benches import BENCHES, PHASES, Benches, bench_of, phase_of, read_all
 from zarvik.window.benches.bench import shortcut
 from zarvik.window.desk import Desk
 from zarvik.window.frame.files import FileWork
 from zarvik.window.frame.finder import Finder, Thing
 from zarvik.window.frame.job_strip import JobStrip
 from zarvik.window.frame.keys_sheet import KeysSheet
+from zarvik.window.frame.phase_tabs import PhaseTabs
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, SidePanel
 from zarvik.window.frame.start_page import StartPage
@@ -83,6 +84,7 @@ class MainWindow(FileWork):
         super().__init__()
         self.session = session
         self.theme = theme
+        self._last_of: dict[str, str] = {}  # the bench of each phase that was shown last
         self.settings = settings.load()
         self.desk = Desk(session)
         self.desk.result_changed.connect(self._read_the_rest)
@@ -153,11 +155,17 @@ class MainWindow(FileWork):
         column.addWidget(self.slider)
         row = QHBoxLayout()
         row.setSpacing(1)
-        self.rail = Rail(self.desk, BENCHES)
+        self.rail = Rail(self.desk, PHASES)
+        self.rail.phase_wanted.connect(self.show_phase)
         row.addWidget(self.rail)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        row.addLayout(middle, 1)
+        self.tabs = PhaseTabs(self.desk)
+        middle.addWidget(self.tabs)
         self.stack = style.Pages()
         self.benches = Benches(self.desk, self.stack)
-        row.addWidget(self.stack, 1)
+        middle.addWidget(self.stack, 1)
         self.side = SidePanel(self.desk)
         self.verdict = self.side.verdict
         row.addWidget(self.side)
@@ -180,8 +188,12 @@ class MainWindow(FileWork):
 
         self.find_action = command(tr("Find anything"), "Ctrl+J", self._find)
         self.keys_action = command(tr("Keys"), "F1", self.show_keys)
-        for number, entry in enumerate(BENCHES, 1):
-            command(tr("Bench: {0}").format(tr(entry.title)), shortcut(number), partial(self.show_bench, entry.key))
+        for number, phase in enumerate(PHASES, 1):
+            command(f"{number}  {tr(phase.title)}", shortcut(number), partial(self.show_phase, phase.key))
+            for entry in phase.entries if len(phase.benches) > 1 else ():
+                command(tr_format("{0}: {1}", tr(phase.title), tr(entry.title)), "", partial(self.show_bench, entry.key))
+        for text, keys, step in ((tr("Next tab"), "Ctrl+PgDown", 1), (tr("Tab before"), "Ctrl+PgUp", -1)):
+            command(text, keys, partial(self.turn_tab, step))
         for number, (leaf, title) in enumerate(TITLES, 2):
             command(tr(title), f"F{number}", partial(self.turn_to, leaf))
         command(tr("To the pressure run"), "F6", lambda: self._focus(self.run))
@@ -304,7 +316,21 @@ class MainWindow(FileWork):
             self.stack.setCurrentWidget(bench)
         if bench.behind or not bench.isVisible():
             bench.refresh()
-        self.rail.choose(key)
+        self.rail.choose(phase_of(key).key)
+        self.tabs.choose(key)
+        self._last_of[phase_of(key).key] = key
+
+    def show_phase(self, key: str) -> None:
+        """Bring the bench of a phase to the front that was shown last, else its first."""
+        phase = next(phase for phase in PHASES if phase.key == key)
+        self.show_bench(self._last_of.get(key, phase.benches[0]))
+
+    def turn_tab(self, step: int) -> None:
+        """Bring the bench to the front that stands so many tabs further in its phase, round and round."""
+        shown = next((key for key in self.benches if self.benches.made(key) and self.benches[key] is self.stack.currentWidget()), None)
+        if shown is not None:
+            tabs = phase_of(shown).benches
+            self.show_bench(tabs[(tabs.index(shown) + step) % len(tabs)])
 
     def _show_subject(self, subject: str) -> None:
         key = bench_of(subject)

@@ -1,4 +1,4 @@
-"""The build rail: the steps in the order of the trade, each with its state."""
+"""The build rail: the phases in the order of the trade, each with its number and state."""
 
 from __future__ import annotations
 
@@ -10,38 +10,36 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
 from zarvik.project.language.language import tr
-from zarvik.window.benches.bench import Entry
+from zarvik.window.benches import Phase
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.wrapping import fitting
+from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 TALL, TWO_LINES, LOW = 54, 46, 30  # px: a row, the least with two lines, the least
 EDGE, GAP = 8, 2
+STEP = 16.0  # px of a line of the name
+WIDE, LEFT = 170, 42  # px of the rail; before the name: mark and number
 
 
 class RailStep(QWidget):
-    """One step of the rail: its number in the order of work, its name, its state."""
+    """One phase in the rail: its number in the order of work, its name, its state."""
 
     wanted = Signal(str)
 
-    def __init__(self, entry: Entry) -> None:
+    def __init__(self, phase: Phase, number: int) -> None:
         super().__init__()
-        self.key = entry.key
-        self.title = title = tr(entry.title)
-        self.subjects = entry.subjects
-        self.about = entry.note
-        self.other = entry.other
-        self.usual = title
+        self.phase, self.number = phase, number
+        self.title = tr(phase.title)
+        self.subjects = phase.subjects
         self.note = ""
-        hint = tr(entry.hint)
         self.state = "open"
         self.chosen = False
-        self.setToolTip(plain_tip(hint))
-        self.setAccessibleName(title)
+        self.setToolTip(plain_tip("\n".join(tr(entry.hint) for entry in phase.entries)))
+        self.setAccessibleName(f"{number} {self.title}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
@@ -50,7 +48,24 @@ class RailStep(QWidget):
     def set_state(self, state: str) -> None:
         """Show a state."""
         self.state = state
-        self.setAccessibleDescription(tr(STATE_WORDS[state]))
+        self._tell()
+
+    def set_note(self, note: str) -> None:
+        """Show a few words about the document."""
+        self.note = note
+        self._tell()
+
+    @property
+    def words(self) -> str:
+        """State and note."""
+        return " · ".join(x for x in (tr(STATE_WORDS[self.state]) if self.subjects else "", self.note) if x)
+
+    def _short(self, room: float) -> str:
+        """State and note where there is room for both, else the first of them."""
+        return self.words if width(self.words, 13) <= room else self.words.partition(" · ")[0]
+
+    def _tell(self) -> None:
+        self.setAccessibleDescription(self.words)
         self.update()
 
     @guarded
@@ -62,35 +77,39 @@ class RailStep(QWidget):
         if self.chosen:
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
         tall = self.height() >= TWO_LINES
-        middle = QRectF(40, 6, self.width() - 44, 24)
-        if not tall:
-            middle = QRectF(40, 0, self.width() - 44, self.height())
+        room = self.width() - LEFT - 4.0
+        lines = wrapped(self.title, room, 14)
+        if not tall or len(lines) > 2 or (len(lines) == 2 and self.height() < TALL):
+            lines = [fitting(self.title, room, 14)]
+        high = STEP * len(lines) + 4.0
+        middle = QRectF(LEFT, 6.0 if len(lines) == 1 else 1.0, room, high) if tall else QRectF(LEFT, 0, room, self.height())
         if self.subjects:
-            draw_state(painter, QRectF(15, middle.center().y() - 7, 15, 15), self.state)
+            draw_state(painter, QRectF(9, middle.center().y() - 7, 15, 15), self.state)
+        painter.setPen(QColor(p.soft))
+        painter.setFont(font(13))
+        painter.drawText(QRectF(26, middle.top(), 14, middle.height()), Qt.AlignmentFlag.AlignCenter, str(self.number))
         painter.setPen(QColor(p.ink))
-        painter.setFont(font(15, strong=self.chosen))
-        painter.drawText(middle, Qt.AlignmentFlag.AlignVCenter, fitting(self.title, middle.width(), 15))
+        painter.setFont(font(14, strong=self.chosen and all(width(line, 14, strong=True) <= room for line in lines)))
+        for number, line in enumerate(lines):
+            share = middle.height() / len(lines)
+            painter.drawText(QRectF(LEFT, middle.top() + share * number, room, share), Qt.AlignmentFlag.AlignVCenter, line)
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
         if tall:
-            painter.drawText(
-                QRectF(40, 28, self.width() - 44, 18),
-                Qt.AlignmentFlag.AlignVCenter,
-                tr(STATE_WORDS[self.state]) if self.subjects else self.note,
-            )
+            painter.drawText(QRectF(LEFT, middle.bottom(), room, 16), Qt.AlignmentFlag.AlignVCenter, fitting(self._short(room), room, 13))
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Open the bench."""
-        self.wanted.emit(self.key)
+        """Open the phase."""
+        self.wanted.emit(self.phase.key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter or space opens, up and down go along the rail."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.wanted.emit(self.key)
+            self.wanted.emit(self.phase.key)
         elif event.key() == Qt.Key.Key_Down:
             self.focusNextChild()
         elif event.key() == Qt.Key.Key_Up:
@@ -102,13 +121,15 @@ class RailStep(QWidget):
 class Rail(QWidget):
     """All steps; the more there are, the lower they get, down to one line, then they scroll."""
 
-    def __init__(self, desk: Desk, steps: Sequence[Entry]) -> None:
+    phase_wanted = Signal(str)
+
+    def __init__(self, desk: Desk, phases: Sequence[Phase]) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(168)
+        self.setFixedWidth(WIDE)
         self.desk = desk
-        self.steps = {e.key: RailStep(e) for e in steps}
+        self.steps = {phase.key: RailStep(phase, number) for number, phase in enumerate(phases, 1)}
         body = QWidget()
         body.setObjectName("panel")
         self.area = QScrollArea(self)
@@ -125,7 +146,7 @@ class Rail(QWidget):
         layout.setSpacing(GAP)
         for step in self.steps.values():
             layout.addWidget(step)
-            step.wanted.connect(desk.bench_wanted)
+            step.wanted.connect(self.phase_wanted)
         layout.addStretch(1)
         desk.verdicts_changed.connect(self.refresh)
         desk.document_changed.connect(self._count)
@@ -133,14 +154,7 @@ class Rail(QWidget):
 
     def _count(self) -> None:
         for step in self.steps.values():
-            if step.other is not None:
-                step.title = step.other(self.desk.project) or step.usual
-                step.setAccessibleName(step.title)
-                step.update()
-            if step.about is not None:
-                step.note = step.about(self.desk.project)
-                step.setAccessibleDescription(step.note)
-                step.update()
+            step.set_note(step.phase.note(self.desk.project))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Rows share the height."""
@@ -150,9 +164,9 @@ class Rail(QWidget):
             step.setFixedHeight(min(max(room, LOW), TALL))
 
     def choose(self, key: str) -> None:
-        """Mark a step as the one that is shown."""
+        """Mark a phase as the one that is shown."""
         for step in self.steps.values():
-            step.chosen = step.key == key
+            step.chosen = step.phase.key == key
             step.update()
         if key in self.steps:
             self.area.ensureWidgetVisible(self.steps[key], 0, EDGE)

@@ -26,12 +26,11 @@ from zarvik.window.benches.joints_services.connections.details import Details
 from zarvik.window.benches.joints_services.connections.ledger import Ledger
 from zarvik.window.benches.joints_services.connections.papers import write
 from zarvik.window.benches.joints_services.connections.tick_list import RiskBars, TickList
-from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.benches.joints_services.fluid_lines.page import SupplyPage
-from zarvik.window.benches.joints_services.intake.page import IntakePage
 from zarvik.window.benches.joints_services.materials.page import MaterialsPage
 from zarvik.window.benches.joints_services.radiator.page import CoolingPage
 from zarvik.window.desk import Desk
+from zarvik.window.parts.entries_page import EntriesPage
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.recommendations import RecommendationList
@@ -40,14 +39,14 @@ from zarvik.window.parts.tabs import paged
 from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import HOLES, holes_of
 
-LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
-PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials"}
-ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, INTAKE: IntakePage, COOLING: CoolingPage}
+LINES, LISTS, LEAK, SUPPLY, COOLING, MADE = "lines", "lists", "leak", "supply", "cooling", "made"
+PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", COOLING: "Cooling", MADE: "Materials"}
+ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, COOLING: CoolingPage}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
 class RegisterBench(Bench):
-    """Seven pages."""
+    """Six pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)

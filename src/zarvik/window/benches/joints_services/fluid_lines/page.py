@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.recommendations import SUPPLY
 from zarvik.project.language.language import tr
-from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.desk import Desk
+from zarvik.window.parts.entries_page import EntriesPage
 
 OIL = (
     "lines.grade",

@@ -11,9 +11,9 @@ from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import COOLING
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import unit_of
-from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatChart
 from zarvik.window.desk import Desk
+from zarvik.window.parts.entries_page import EntriesPage
 
 RADIATOR = (
     "radiator.wide",

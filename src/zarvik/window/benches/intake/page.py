@@ -17,9 +17,9 @@ from zarvik.core.recommendations import INTAKE
 from zarvik.project.intake.runner_tuning import runner_report
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
-from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.entries_page import EntriesPage
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.marks import key_line

@@ -1,1 +1,0 @@
-"""The intake's page."""
