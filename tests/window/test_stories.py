@@ -14,7 +14,7 @@ from driving import click, field, pause, rest, type_into, wait_for
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QToolButton
 
 from zarvik.cli import main
 from zarvik.formats import map_csv, project_file, shipped
@@ -26,7 +26,7 @@ from zarvik.window.benches.pipes.view import PipesBench
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import ScrubLabel
-from zarvik.workspace import journal
+from zarvik.workspace import journal, settings
 
 
 def pipes(window: MainWindow, piece: str) -> PipesBench:
@@ -566,6 +566,27 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
     QTest.keyClick(step, Qt.Key.Key_Return)
     assert window.stack.currentWidget() is window.benches["brief"]
     assert step.state == "tight"
+
+
+def test_the_next_steps_lead_on(window: MainWindow) -> None:
+    """The card says how far the goal is and what to do; each link leads there; it is hidden, and comes back by its command."""
+    card = window.rail.next
+    rest(window)
+    assert "short of the goal" in card.text.plain() and "Choose a turbo" in card.text.plain()
+    card.text.linkActivated.emit("=bench:candidates")
+    assert window.stack.currentWidget() is window.benches["candidates"]
+    card.text.linkActivated.emit("=subject:register")
+    assert window.stack.currentWidget() is window.benches["register"]
+    click(card.findChild(QToolButton))
+    assert not card.isVisible() and not settings.load().next_steps
+    next(c for c in window.commands if c.text() == "Next steps").trigger()
+    assert card.isVisible() and settings.load().next_steps
+    entry = field(window.benches["brief"], "brief.target_power")
+    window.show_bench("brief")
+    type_into(entry, "250 hp")
+    assert settle(window)
+    rest(window)
+    assert "goal met" in card.text.plain()
 
 
 def test_nothing_is_left_in_the_clipboard(window: MainWindow) -> None:

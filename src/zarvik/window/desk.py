@@ -326,12 +326,19 @@ class Desk(QObject):
 
     def follow(self, address: str, beside: OtherDesign | None = None) -> None:
         """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
-        shows that speed, `=PLACE` goes to the entry, `=known` to what is known."""
+        shows that speed, `=PLACE` goes to the entry, `=known` to what is known, `=bench:KEY` to a bench, `=subject:ABOUT` to where what a
+        check is about is worked on."""
         if address == "=verdict":
             self.verdict_wanted.emit()
             return
         if address == "=known":
             self.known_wanted.emit()
+            return
+        if address.startswith("=bench:"):
+            self.bench_wanted.emit(address.removeprefix("=bench:"))
+            return
+        if address.startswith("=subject:"):
+            self.go(address.removeprefix("=subject:"))
             return
         if address.startswith("=piece:"):
             self.go(address.removeprefix("="))

@@ -18,11 +18,12 @@ MOST_RECENT = 8
 @dataclass(frozen=True)
 class Settings:
     """`theme` "light" or "dark"; `scale` of everything on the screen, 1–2, from the next start;
-    `recent` project files, the newest first."""
+    `recent` project files, the newest first; `next_steps` shown under the rail."""
 
     theme: str = "light"
     scale: float = 1.0
     recent: tuple[str, ...] = ()
+    next_steps: bool = True
 
     def opened(self, path: Path) -> Settings:
         """With a project at the head of the recent ones."""
@@ -47,6 +48,7 @@ def load() -> Settings:
     names = [r for r in recent if isinstance(r, str)] if isinstance(recent, list) else []
     return Settings(
         theme=theme if theme in ("light", "dark") else "light",
+        next_steps=tree.get("next_steps") is not False,
         scale=float(scale) if good and scale is not None else 1.0,
         recent=tuple(names[:MOST_RECENT]),
     )

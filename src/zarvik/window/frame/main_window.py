@@ -157,6 +157,8 @@ class MainWindow(FileWork):
         row.setSpacing(1)
         self.rail = Rail(self.desk, PHASES)
         self.rail.phase_wanted.connect(self.show_phase)
+        self.rail.next.dismissed.connect(self.turn_next)
+        self.rail.next.setVisible(self.settings.next_steps)
         row.addWidget(self.rail)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -201,6 +203,7 @@ class MainWindow(FileWork):
         command(tr("Run up or stop"), "F8", lambda: self.slider.play())
         command(tr("To the piece that costs most"), "F10", self.dearest)
         command(tr("To the bench"), "F9", self._to_bench)
+        command(tr("Next steps"), "", self.turn_next)
         self.undo_action = command(tr("Undo"), key.Undo, self.undo)
         self.redo_action = command(tr("Redo"), "Ctrl+Shift+Z", self.redo)
         self.keep_action = command(tr("Keep as a variant"), "Ctrl+K", self.keep_variant)
@@ -555,6 +558,13 @@ class MainWindow(FileWork):
         """Change between light and dark, and remember it."""
         self.use_theme("dark" if self.theme == "light" else "light")
         self.settings = dataclasses.replace(self.settings, theme=self.theme)
+        settings.save(self.settings)
+
+    def turn_next(self) -> None:
+        """Show or hide the card of the next steps, and remember it."""
+        shown = not self.rail.next.isVisible()
+        self.rail.next.setVisible(shown)
+        self.settings = dataclasses.replace(self.settings, next_steps=shown)
         settings.save(self.settings)
 
     def use_theme(self, name: str) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -12,6 +12,7 @@ from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
 from zarvik.project.language.language import tr
 from zarvik.window.benches import Phase
 from zarvik.window.desk import Desk
+from zarvik.window.frame.next_card import NextCard
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_tips import plain_tip
@@ -19,7 +20,7 @@ from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-TALL, TWO_LINES, LOW = 54, 46, 30  # px: a row, the least with two lines, the least
+TALL, TWO_LINES, LOW = 54, 44, 34  # px: a row, the least with two lines, the least
 EDGE, GAP = 8, 2
 STEP = 16.0  # px of a line of the name
 WIDE, LEFT = 170, 42  # px of the rail; before the name: mark and number
@@ -79,10 +80,12 @@ class RailStep(QWidget):
         tall = self.height() >= TWO_LINES
         room = self.width() - LEFT - 4.0
         lines = wrapped(self.title, room, 14)
-        if not tall or len(lines) > 2 or (len(lines) == 2 and self.height() < TALL):
+        if STEP * len(lines) > self.height():
             lines = [fitting(self.title, room, 14)]
+        elif len(lines) > 1 and self.height() < TALL:
+            tall = False
         high = STEP * len(lines) + 4.0
-        middle = QRectF(LEFT, 6.0 if len(lines) == 1 else 1.0, room, high) if tall else QRectF(LEFT, 0, room, self.height())
+        middle = QRectF(LEFT, 4.0 if len(lines) == 1 else 1.0, room, high) if tall else QRectF(LEFT, 0, room, self.height())
         if self.subjects:
             draw_state(painter, QRectF(9, middle.center().y() - 7, 15, 15), self.state)
         painter.setPen(QColor(p.soft))
@@ -118,6 +121,19 @@ class RailStep(QWidget):
             super().keyPressEvent(event)
 
 
+class _Area(QScrollArea):
+    """Says when it has another height."""
+
+    def __init__(self, resized: Callable[[], None]) -> None:
+        super().__init__()
+        self._resized = resized
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another height, other rows."""
+        super().resizeEvent(event)
+        self._resized()
+
+
 class Rail(QWidget):
     """All steps; the more there are, the lower they get, down to one line, then they scroll."""
 
@@ -132,7 +148,7 @@ class Rail(QWidget):
         self.steps = {phase.key: RailStep(phase, number) for number, phase in enumerate(phases, 1)}
         body = QWidget()
         body.setObjectName("panel")
-        self.area = QScrollArea(self)
+        self.area = _Area(self.share)
         self.area.setFrameShape(QFrame.Shape.NoFrame)
         self.area.setWidgetResizable(True)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -140,7 +156,10 @@ class Rail(QWidget):
         self.area.setWidget(body)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
-        whole.addWidget(self.area)
+        whole.setSpacing(0)
+        whole.addWidget(self.area, 1)
+        self.next = NextCard(desk)
+        whole.addWidget(self.next)
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, EDGE, 0, EDGE)
         layout.setSpacing(GAP)
@@ -156,10 +175,9 @@ class Rail(QWidget):
         for step in self.steps.values():
             step.set_note(step.phase.note(self.desk.project))
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Rows share the height."""
-        super().resizeEvent(event)
-        room = (self.height() - 2 * EDGE) // max(len(self.steps), 1) - GAP
+    def share(self) -> None:
+        """Rows share the height that the card below leaves them."""
+        room = (self.area.height() - 2 * EDGE) // max(len(self.steps), 1) - GAP
         for step in self.steps.values():
             step.setFixedHeight(min(max(room, LOW), TALL))
 

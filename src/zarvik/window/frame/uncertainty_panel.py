@@ -62,8 +62,10 @@ class KnownPanel(QScrollArea):
         self.refresh()
 
     def refresh(self) -> None:
-        """Tell of the newest bands."""
+        """Tell of the newest bands; an answer to another document has entries that this one may not have."""
         answer = self.desk.answer
+        if answer is not None and not self.desk.current:
+            return
         bands = answer.bands if answer is not None else None
         for widget in (self.first, self.made, self.shares):
             widget.setVisible(bands is not None)

@@ -1,0 +1,1 @@
+"""What a build needs next."""
