@@ -21,7 +21,7 @@ from zarvik.project.edits import edits
 from zarvik.project.edits.edits import with_value
 from zarvik.project.first_design.first_design import design, make
 from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
-from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
+from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound, faults
 from zarvik.project.units.units import UNKNOWN, parse
 
 HP = 745.7
@@ -460,3 +460,33 @@ def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
     assert vee.hot_sides == "own" and 2.5 * 0.0254 - 1e-6 <= downpipe(vee) <= 3.0 * 0.0254 + 1e-6
     assert abs(downpipe(vee) - downpipe(half)) <= 0.5 * 0.0254 + 1e-6
     assert six.hot_sides == "shared" and downpipe(six) >= 3.0 * 0.0254 - 1e-6
+
+
+# What a builder may mean, in his units: the last that is understood and the first that is not; common practice, no source
+EDGES = (
+    ("cylinders", 16, 17, 1.0),
+    ("litres", 12.0, 12.1, 1e-3),
+    ("litres", 0.2, 0.19, 1e-3),
+    ("redline", 12000.0, 12100.0, 1.0),
+    ("redline", 2500.0, 2400.0, 1.0),
+    ("power", 3000.0, 3010.0, 745.69987),
+    ("stock_power", 1500.0, 1510.0, 745.69987),
+    ("stock_speed", 1000.0, 990.0, 1.0),
+    ("compression", 24.0, 24.1, 1.0),
+    ("compression", 5.0, 4.9, 1.0),
+    ("stock_boost", 3.0, 3.05, 1e5),
+    ("boost", 0.05, 0.04, 1e5),
+    ("altitude", 5000.0, 5010.0, 1.0),
+    ("altitude", -400.0, -410.0, 1.0),
+    ("day", 243.15, 242.5, 1.0),
+    ("day", 328.15, 329.0, 1.0),
+)
+
+
+@pytest.mark.parametrize(("name", "last", "first", "unit"), EDGES)
+def test_what_cannot_be_meant_is_told(name: str, last: float, first: float, unit: float) -> None:
+    """Up to the edge nothing is said; beyond it one sentence names the entry."""
+    usual = BuilderInput(kind="four", cylinders=4, litres=2e-3, redline=6800.0, power=300 * 745.7, fuel="petrol95")
+    assert not [f for f in faults(usual)]
+    inside, outside = (dataclasses.replace(usual, **{name: type(value)(value * unit)}) for value in (last, first))
+    assert len(faults(outside)) == len(faults(inside)) + 1

@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import lzma
 import os
+import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -17,7 +18,7 @@ from typing import Any
 
 from driving import pause, rest
 from PySide6.QtCore import QLineF, QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygon, QPolygonF
+from PySide6.QtGui import QColor, QPagedPaintDevice, QPainter, QPen, QPolygon, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QGroupBox, QLabel, QLineEdit, QListWidget, QWidget
 
 from zarvik.formats import shipped
@@ -59,12 +60,17 @@ class Drawings:
 
     def __init__(self) -> None:
         self.rows: dict[QWidget, list[tuple[str, list[float]]]] = {}
+        self.paper: list[tuple[str, list[float]]] = []
         self._painters: dict[QWidget, QPainter] = {}
         self._charts: list[QWidget] = []  # whose background is being painted
 
     def take(self, painter: QPainter, name: str, given: tuple[Any, ...]) -> None:
         """A painter was told to draw."""
-        device = self._charts[-1] if self._charts else painter.device()
+        device = painter.device()
+        if isinstance(device, QPagedPaintDevice):
+            self.paper.append((f"{name} {next((g for g in reversed(given) if isinstance(g, str)), '')}", self._places(painter, given)))
+            return
+        device = self._charts[-1] if self._charts else device
         if not isinstance(device, QWidget) or isinstance(device, SpaceView):
             return
         if not self._charts and self._painters.get(device) is not painter:
@@ -76,10 +82,13 @@ class Drawings:
         colour = "" if name == "fillRect" else f"{pen.color().name()} {pen.widthF():g}" if name != "drawText" else pen.color().name()
         if name == "fillRect" and isinstance(given[-1], QColor):
             colour = given[-1].name()
-        numbers = [x for g in given for x in _numbers(g) if not isinstance(g, (Qt.AlignmentFlag, QPen))]
-        at = painter.transform()
         label = f"{'back ' if self._charts else ''}{name} {colour} {words}".rstrip()
-        self.rows.setdefault(device, []).append((label, [at.dx(), at.dy(), *numbers]))
+        self.rows.setdefault(device, []).append((label, self._places(painter, given)))
+
+    @staticmethod
+    def _places(painter: QPainter, given: tuple[Any, ...]) -> list[float]:
+        at = painter.transform()
+        return [at.dx(), at.dy(), *(x for g in given for x in _numbers(g) if not isinstance(g, (Qt.AlignmentFlag, QPen)))]
 
     def background(self, chart: QWidget, paint: Callable[[], None]) -> None:
         """A chart paints what it keeps."""
@@ -166,7 +175,7 @@ def page(window: MainWindow, root: QWidget) -> Page:
     found: Page = {}
     times: Counter[str] = Counter()
     for widget in shown:
-        if isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget)):
+        if isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget) and widget not in drawn.rows):
             continue
         corner = widget.mapTo(window, QPoint(0, 0))
         name = type(widget).__name__
@@ -179,8 +188,8 @@ def page(window: MainWindow, root: QWidget) -> Page:
     return found
 
 
-def pages(window: MainWindow) -> Iterator[tuple[str, Page]]:
-    """Every bench with every page of it, and what stands at the side."""
+def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
+    """Every bench with every page of it, what stands at the side, and what is printed (into a `folder`)."""
     for entry in BENCHES:
         window.show_bench(entry.key)
         yield entry.key, page(window, window if entry is BENCHES[0] else window.stack)
@@ -191,6 +200,15 @@ def pages(window: MainWindow) -> Iterator[tuple[str, Page]]:
     for leaf in LEAVES:
         window.side.turn(leaf)
         yield f"beside: {leaf}", page(window, window.side)
+    yield "paper", on_paper(window, folder)
+
+
+def on_paper(window: MainWindow, folder: Path) -> Page:
+    """The page of the design as it is printed."""
+    with drawings() as drawn:
+        window.write_page(str(folder / "page.pdf"))
+    words, places = _summed(drawn.paper)
+    return {"sheet": [words, [round(x, 1) for x in places]]}
 
 
 def differences(before: Page, now: Page) -> list[str]:
@@ -225,7 +243,7 @@ def write() -> None:
         window = make_window(with_value(shipped.demo(demo), "units", units), None, "light")
         window.resize(1280, 800)
         window.show()
-        found[demo] = dict(pages(window))
+        found[demo] = dict(pages(window, Path(tempfile.mkdtemp())))
         for name, shown in found[demo].items():
             for line in differences(before.get(demo, {}).get(name, {}), shown)[:8]:
                 print(f"{demo}, {name}: {line[:160]}")

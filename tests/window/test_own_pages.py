@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from own_pages import DEMOS, differences, pages, stored
 
@@ -11,11 +13,11 @@ from zarvik.project.edits.edits import with_value
 
 @pytest.mark.whole_answers
 @pytest.mark.parametrize("demo", DEMOS)
-def test_no_page_has_changed(open_window: object, demo: str) -> None:
+def test_no_page_has_changed(open_window: object, demo: str, tmp_path: Path) -> None:
     """Words, entries, rows, places and what is painted by hand."""
     before = stored()[demo]
     window = open_window(with_value(shipped.demo(demo), "units", DEMOS[demo]))  # type: ignore[operator]
-    now = dict(pages(window))
+    now = dict(pages(window, tmp_path))
     assert list(now) == list(before)
     changed = {name: found for name, shown in now.items() if (found := differences(before[name], shown))}
     assert not changed

@@ -89,7 +89,7 @@ def faults(known: BuilderInput) -> list[str]:
     found = []
     for name, (low, high, kind, unit) in LIMITS.items():
         value = getattr(known, name)
-        if value is not None and not low * (1.0 - 1e-9) <= value <= high * (1.0 + 1e-9):
+        if value is not None and not low - 1e-9 * abs(low) <= value <= high + 1e-9 * abs(high):
             found.append(
                 tr_format(
                     "{0}: {1} to {2} are understood, {3} was given",
