@@ -568,6 +568,21 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
     assert step.state == "tight"
 
 
+def test_a_blower_build_has_no_turbo_in_its_path(open_window: object) -> None:
+    """Rail, tabs, tips' names and commands speak of a blower; a phase of which no check speaks has no state."""
+    window = open_window(shipped.demo("moth"))  # type: ignore[operator]
+    names = [step.title for step in window.rail.steps.values()] + [button.text() for button in window.tabs.buttons.values()]
+    names += [command.text() for command in window.commands]
+    assert "Blower" in names and "2  Blower" in names and "Blower: Candidates" in names
+    assert not [name for name in names if "turbo" in name.lower() or "wastegate" in name.lower()]
+    spoken = {v.about.partition(":")[0] for v in window.desk.answer.verdicts}
+    for step in window.rail.steps.values():
+        assert bool(step.state) == bool(spoken & step.subjects), step.title
+    window.open_demo("tarn")
+    assert settle(window)
+    assert window.rail.steps["turbo"].title == "Turbo" and "2  Turbo" in [command.text() for command in window.commands]
+
+
 def test_the_next_steps_lead_on(window: MainWindow) -> None:
     """The card says how far the goal is and what to do; each link leads there; it is hidden, and comes back by its command."""
     card = window.rail.next

@@ -33,13 +33,14 @@ def _number(value: float) -> float | None:
     return float(f"{value:.10g}") if math.isfinite(value) else None
 
 
+def _nothing(value: float) -> None:
+    """In the place of `_number` where nothing was solved."""
+
+
 def point_tree(point: Point) -> dict[str, Any]:
     """One operating point. A point that is not solved carries null for what it would have."""
     good = point.closure.solved
-
-    def number(value: float) -> float | None:
-        return _number(value) if good else None
-
+    number = _number if good else _nothing
     return {
         "rpm": point.speed,
         "power_W": number(point.power),
@@ -89,9 +90,7 @@ def point_tree(point: Point) -> dict[str, Any]:
 
 
 def _turbo_tree(turbo: TurboPoint, good: bool) -> dict[str, Any]:
-    def number(value: float) -> float | None:
-        return _number(value) if good else None
-
+    number = _number if good else _nothing
     return {
         "id": turbo.id,
         "corrected_flow_kg_s": number(turbo.flow),

@@ -110,6 +110,7 @@ BENCHES: tuple[Entry, ...] = (
         subjects=("gate",),
         rooms=("gate", "fittings", "tow"),
         keys=(("Up, Down", "from manifold to manifold"),),
+        other=lambda project: tr("Exhaust") if project.blower.fitted else "",
     ),
     Entry(
         "space",
@@ -159,11 +160,17 @@ BENCHES: tuple[Entry, ...] = (
 
 @dataclass(frozen=True)
 class Phase:
-    """A step of the trade in the rail: `key`, `title`, the keys of its `benches` in the order of their tabs."""
+    """A step of the trade in the rail: `key`, `title`, the keys of its `benches` in the order of their tabs; what it is called in a build
+    with a blower (`with_blower`), where that is something else."""
 
     key: str
     title: str
     benches: tuple[str, ...]
+    with_blower: str = ""
+
+    def name(self, project: Project) -> str:
+        """What a project calls it."""
+        return tr(self.with_blower if self.with_blower and project.blower.fitted else self.title)
 
     @property
     def entries(self) -> tuple[Entry, ...]:
@@ -182,9 +189,9 @@ class Phase:
 
 PHASES = (
     Phase("goal", "Goal & engine", ("brief",)),
-    Phase("turbo", "Turbo", ("turbo", "candidates", "designs", "compare")),
+    Phase("turbo", "Turbo", ("turbo", "candidates", "designs", "compare"), with_blower="Blower"),
     Phase("pipes", "Pipes & intercooler", ("charge_pipes", "intake_parts")),
-    Phase("wastegate_exhaust", "Wastegate & exhaust", ("hot_side",)),
+    Phase("wastegate_exhaust", "Wastegate & exhaust", ("hot_side",), with_blower="Exhaust"),
     Phase("layout", "Layout", ("space",)),
     Phase("joints_services", "Joints & services", ("register",)),
     Phase("cut_weld", "Cut & weld", ("workshop",)),

@@ -12,6 +12,7 @@ from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form
 from zarvik.window.theme.style import Pages, panel
@@ -140,6 +141,10 @@ class Entry:
     page: Callable[[Desk], Drawn] | None = None
     note: Callable[[Project], str] | None = None
     other: Callable[[Project], str] | None = None
+
+    def name(self, project: Project) -> str:
+        """What a project calls it."""
+        return (self.other(project) if self.other is not None else "") or tr(self.title)
 
 
 def shortcut(number: int) -> str:

@@ -34,8 +34,8 @@ from zarvik.project.first_design.first_design import FirstDesign
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import file_name, opening, visible
 from zarvik.project.variants import variants
-from zarvik.window.benches import BENCHES, PHASES, Benches, bench_of, phase_of, read_all
-from zarvik.window.benches.bench import shortcut
+from zarvik.window.benches import BENCHES, PHASES, Benches, Phase, bench_of, phase_of, read_all
+from zarvik.window.benches.bench import Entry, shortcut
 from zarvik.window.desk import Desk
 from zarvik.window.frame.files import FileWork
 from zarvik.window.frame.finder import Finder, Thing
@@ -178,6 +178,8 @@ class MainWindow(FileWork):
     def _actions(self) -> None:
         key = QKeySequence.StandardKey
         self.commands: list[QAction] = []
+        self._phase_actions: list[QAction] = []
+        self._tab_actions: list[tuple[Phase, Entry, QAction]] = []
 
         def command(text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: Callable[..., object]) -> QAction:
             found = QAction(text, self)
@@ -191,9 +193,9 @@ class MainWindow(FileWork):
         self.find_action = command(tr("Find anything"), "Ctrl+J", self._find)
         self.keys_action = command(tr("Keys"), "F1", self.show_keys)
         for number, phase in enumerate(PHASES, 1):
-            command(f"{number}  {tr(phase.title)}", shortcut(number), partial(self.show_phase, phase.key))
+            self._phase_actions.append(command("", shortcut(number), partial(self.show_phase, phase.key)))
             for entry in phase.entries if len(phase.benches) > 1 else ():
-                command(tr_format("{0}: {1}", tr(phase.title), tr(entry.title)), "", partial(self.show_bench, entry.key))
+                self._tab_actions.append((phase, entry, command("", "", partial(self.show_bench, entry.key))))
         for text, keys, step in ((tr("Next tab"), "Ctrl+PgDown", 1), (tr("Tab before"), "Ctrl+PgUp", -1)):
             command(text, keys, partial(self.turn_tab, step))
         for number, (leaf, title) in enumerate(TITLES, 2):
@@ -348,7 +350,16 @@ class MainWindow(FileWork):
         self.notice.show()
         self._notice_timer.start(12_000)
 
+    def _name_phases(self) -> None:
+        """A build with a blower calls some of them otherwise."""
+        project = self.session.project
+        for number, (phase, action) in enumerate(zip(PHASES, self._phase_actions, strict=True), 1):
+            action.setText(f"{number}  {phase.name(project)}")
+        for phase, entry, action in self._tab_actions:
+            action.setText(tr_format("{0}: {1}", phase.name(project), entry.name(project)))
+
     def _document(self) -> None:
+        self._name_phases()
         project, history = self.session.project, self.session.history
         invented = "  " + tr("(invented demo)") if project.invented else ""
         self.name.setText(visible(project.name))

@@ -46,8 +46,7 @@ class PhaseTabs(QWidget):
         """A document may call a bench otherwise."""
         for phase in PHASES:
             for entry in phase.entries:
-                other = entry.other(self.desk.project) if entry.other is not None else ""
-                self.buttons[entry.key].setText((other or tr(entry.title)).replace("&", "&&"))
+                self.buttons[entry.key].setText(entry.name(self.desk.project).replace("&", "&&"))
 
     def choose(self, bench: str) -> None:
         """Show the tabs of the phase that a bench belongs to, with its own down."""

@@ -37,17 +37,22 @@ class RailStep(QWidget):
         self.title = tr(phase.title)
         self.subjects = phase.subjects
         self.note = ""
-        self.state = "open"
+        self.state = ""
         self.chosen = False
         self.setToolTip(plain_tip("\n".join(tr(entry.hint) for entry in phase.entries)))
-        self.setAccessibleName(f"{number} {self.title}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
+    def set_name(self, name: str) -> None:
+        """Show what the document calls it."""
+        self.title = name
+        self.setAccessibleName(f"{self.number} {name}")
+        self.update()
+
     def set_state(self, state: str) -> None:
-        """Show a state."""
+        """Show a state; none where no check speaks of it."""
         self.state = state
         self._tell()
 
@@ -59,7 +64,7 @@ class RailStep(QWidget):
     @property
     def words(self) -> str:
         """State and note."""
-        return " · ".join(x for x in (tr(STATE_WORDS[self.state]) if self.subjects else "", self.note) if x)
+        return " · ".join(x for x in (tr(STATE_WORDS[self.state]) if self.state else "", self.note) if x)
 
     def _short(self, room: float) -> str:
         """State and note where there is room for both, else the first of them."""
@@ -86,7 +91,7 @@ class RailStep(QWidget):
             tall = False
         high = STEP * len(lines) + 4.0
         middle = QRectF(LEFT, 4.0 if len(lines) == 1 else 1.0, room, high) if tall else QRectF(LEFT, 0, room, self.height())
-        if self.subjects:
+        if self.state:
             draw_state(painter, QRectF(9, middle.center().y() - 7, 15, 15), self.state)
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
@@ -173,6 +178,7 @@ class Rail(QWidget):
 
     def _count(self) -> None:
         for step in self.steps.values():
+            step.set_name(step.phase.name(self.desk.project))
             step.set_note(step.phase.note(self.desk.project))
 
     def share(self) -> None:
@@ -201,4 +207,4 @@ class Rail(QWidget):
                 continue
             states = {v.state for v in answer.verdicts if v.about.partition(":")[0] in step.subjects}
             weak = states - {HOLDS, OPEN}
-            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else HOLDS if states == {HOLDS} else OPEN)
+            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else OPEN if OPEN in states else HOLDS if states else "")
