@@ -47,7 +47,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
         result=Figure(point.power * solver.day_factor, "power"),
         relation=DAY.written if spark else "P_std = P",
         lines=(
-            Line("P", "power at the crank" if spark else "power at the crank: not for a diesel", Figure(point.power, "power"), "power"),
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             *(
                 (
                     Line("p_dry", "dry air of the day, absolute", Figure(solver.dry_pressure, "pressure_absolute")),
@@ -58,7 +58,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
             ),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
-        source=DAY.source,
+        source=DAY.source if spark else "Not corrected: SAE J1349 has another rule for diesels, which is not worked out here",
     )
 
 
