@@ -20,7 +20,7 @@ import numpy as np
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
@@ -53,7 +53,7 @@ ROOMS = (
 JUMP = 0.12  # of power, or of margin where it is not said why, between two points that lie a step apart
 NEAR = 1e-3  # of the way between two points within which a jump is looked for
 BAD = re.compile(r"\b(nan|inf)\b|\{\w+\}|–\s*(bar|hp|rpm|mm|°C)")
-RANK = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 2}
+RANK = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 2}
 
 
 @dataclass(frozen=True)
@@ -187,7 +187,7 @@ def _cured(demo: str, place: str, value: float, project: Project, found: Answer)
         yield Sighting("cure", demo, place, value, f"{offered.id}: there is no answer any more")
         return
     now: Verdict | None = next((v for v in after.verdicts if v.id == offered.id), None)
-    if now is None or now.state == HOLDS or RANK[now.state] > RANK[offered.state]:
+    if now is None or now.state == OK or RANK[now.state] > RANK[offered.state]:
         return
     if now.state != offered.state or now.margin is None or offered.margin is None or now.margin <= offered.margin:
         yield Sighting("cure", demo, place, value, f"{offered.id} was {offered.state} {offered.margin}, then {now.state} {now.margin}")

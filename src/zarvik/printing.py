@@ -41,7 +41,7 @@ from zarvik.project.units.rendering import advice, as_sold, change, exact, figur
 from zarvik.project.vehicle.towing import TowingReport
 from zarvik.project.vehicle.towing import sentences as towing
 
-STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
+STATE_MARKS = {"ok": "=", "marginal": "!", "fails": "X", "to_do": "?"}
 
 
 def _out(text: str = "") -> None:
@@ -401,7 +401,7 @@ def register(project: Project) -> None:
     _out(tr_format("{0} lines", len(rows)))
 
 
-_STATES = {"fails": "X", "tight": "!", "open": "?", "holds": "="}
+_STATES = {"fails": "X", "marginal": "!", "to_do": "?", "ok": "="}
 
 
 def pump(project: Project, found: Sequence[PumpSetting]) -> None:

@@ -163,7 +163,7 @@ def test_verdicts_and_cures() -> None:
         return next(v for v in answer(assemble(p), ()).verdicts if v.id == key)
 
     easy = verdict(project, "tow")
-    assert easy.state == "holds"  # type: ignore[attr-defined]
+    assert easy.state == "ok"  # type: ignore[attr-defined]
     assert verdict(with_train(project, grade="24 %"), "tow").state == "fails"  # type: ignore[attr-defined]
     assert verdict(with_train(project, speed="140 km/h"), "tow").state == "fails"  # type: ignore[attr-defined]
     lower = with_value(project, "car.gear", parse("1.7", "number"))
@@ -171,7 +171,7 @@ def test_verdicts_and_cures() -> None:
     small = with_train(project, hole="9 mm")
     floats = verdict(small, "brake")
     assert floats.state == "fails" and floats.changes  # type: ignore[attr-defined]
-    assert verdict(with_changes(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
+    assert verdict(with_changes(small, floats.changes), "brake").state == "ok"  # type: ignore[attr-defined]
     solver = prepare(assemble(project))
     point = solver.at(3600.0)
     assert sheet(solver.path, solver, point, "tow_power").result.value == pytest.approx(
@@ -217,7 +217,7 @@ def test_the_gear_that_cures(gear: str) -> None:
     verdict = next(v for v in found.verdicts if v.id == "tow")
     assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear"]
     after = answer(assemble(with_changes(project, verdict.changes)))
-    assert next(v for v in after.verdicts if v.id == "tow").state == "holds"
+    assert next(v for v in after.verdicts if v.id == "tow").state == "ok"
 
 
 def test_less_load_is_less_power_without_a_step() -> None:

@@ -16,7 +16,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer.answer import answer
-from zarvik.core.limits.limits import HOLDS
+from zarvik.core.limits.limits import OK
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import with_changes
@@ -142,7 +142,7 @@ def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
     after = answer(assemble(with_changes(moth, verdict.changes)), ())
     assert next(v for v in after.verdicts if v.id == "blower_boost").state != "fails"
     whole = answer(assemble(shipped.demo("moth")), ())
-    assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "holds"
+    assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "ok"
 
 
 def test_rich_and_lean_at_one_amount_of_air() -> None:
@@ -190,17 +190,17 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
     narrow = with_value(shipped.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))
     slow = next(v for v in found.verdicts if v.id == "charge_mach")
-    assert slow.state != HOLDS and slow.cure is not None
+    assert slow.state != OK and slow.cure is not None
     rest = tuple(dataclasses.replace(v, changes=()) for v in found.verdicts if v is not slow)
     offered = proved(narrow, dataclasses.replace(found, verdicts=(slow, *rest))).verdicts[0]
     assert offered.changes and offered.cure is not None
     after = next(v for v in answer(assemble(with_changes(narrow, offered.changes))).verdicts if v.id == "charge_mach")
-    assert after.state == HOLDS
+    assert after.state == OK
     words = dict(offered.cure.figures)
     assert words["now"] == dict(slow.cure.figures)["now"]
     assert words["bore"].value == max(c.value for c in offered.changes)  # type: ignore[union-attr,type-var]
     once = next(v for v in answer(assemble(with_changes(narrow, slow.changes))).verdicts if v.id == "charge_mach")
-    assert once.state != HOLDS, "the first width was enough: another neck is needed here"
+    assert once.state != OK, "the first width was enough: another neck is needed here"
 
 
 def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:

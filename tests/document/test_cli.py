@@ -164,7 +164,7 @@ def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> No
         assert power == pytest.approx(point["power_W"], rel=1e-6)
     for verdict in tree["verdicts"]:
         assert set(verdict) == {"id", "state", "margin", "band", "doubt", "text", "cure"}
-        assert verdict["state"] in ("holds", "tight", "fails", "open")
+        assert verdict["state"] in ("ok", "marginal", "fails", "to_do")
 
 
 def test_solve_json_to_standard_output(file: Path, capsys: pytest.CaptureFixture[str]) -> None:

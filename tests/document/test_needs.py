@@ -14,7 +14,7 @@ from zarvik.core.checks import fluid_lines as judge
 from zarvik.core.checks.case import Case
 from zarvik.core.connections import row
 from zarvik.core.fluid_lines.lines import Lines, feed_speed
-from zarvik.core.limits.limits import HOLDS, TIGHT
+from zarvik.core.limits.limits import MARGINAL, OK
 from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.recommendations.fluid_lines import PUMP_SIZES, _pump
 from zarvik.core.recommendations.joints import sold_hose
@@ -56,14 +56,14 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
 
         states = judged(at_three)
         assert {"injectors", "fuel_pump", "fuel_line"} <= set(states)
-        assert set(states.values()) == {HOLDS}
+        assert set(states.values()) == {OK}
         smaller = max((s for s in judge.SIZES if s < wanted["Injectors"] - 1e-12), default=0.5 * wanted["Injectors"])
-        assert judged(dataclasses.replace(at_three, rated=smaller))["injectors"] != HOLDS
+        assert judged(dataclasses.replace(at_three, rated=smaller))["injectors"] != OK
         if wanted["Fuel pump"] > PUMP_SIZES[0] + 1e-12:
             # Two pumps where one is too small: the next smaller pair does not do either
             single = [s for s in PUMP_SIZES if s < wanted["Fuel pump"] - 1e-12]
             below = max(single) if wanted["Fuel pump"] <= PUMP_SIZES[-1] else 0.75 * wanted["Fuel pump"]
-            assert judged(dataclasses.replace(at_three, pump=below))["fuel_pump"] != HOLDS
+            assert judged(dataclasses.replace(at_three, pump=below))["fuel_pump"] != OK
 
 
 def test_injectors_of_a_petrol_build_by_hand(tarn: Project) -> None:
@@ -129,8 +129,8 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
         project = with_value(project, f"{run}.{piece.id}.bore", piece.bore.with_si(found["Throttle"].size))
     states = {v.id: v.state for v in answered(project).verdicts}
     for key in ("throttle", "pedal", "crankcase", "blow_off"):
-        assert states.get(key, HOLDS) == HOLDS, (name, key)
-    assert states.get("spring", HOLDS) in (HOLDS, TIGHT)
+        assert states.get(key, OK) == OK, (name, key)
+    assert states.get("spring", OK) in (OK, MARGINAL)
 
 
 def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:

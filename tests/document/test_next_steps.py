@@ -34,7 +34,7 @@ def test_a_design_that_holds(tarn: Project, tarn_answer: Answer) -> None:
     assert [kind for kind in found if kind != FIX] == [TURBO, DECIDE, CUT]
     assert (FIX in found) == any(v.state == "fails" for v in tarn_answer.verdicts)
     assert found[TURBO].count == len(tarn.turbos) == 4 and found[TURBO].leads[0][1] == "=bench:candidates"
-    assert found[DECIDE].count == sum(v.state == "open" for v in tarn_answer.verdicts)
+    assert found[DECIDE].count == sum(v.state == "to_do" for v in tarn_answer.verdicts)
 
 
 def test_what_fails_comes_first(tarn: Project) -> None:

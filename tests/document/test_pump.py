@@ -13,7 +13,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.sentences import Fault
-from zarvik.core.limits.limits import FAILS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
@@ -159,7 +159,7 @@ def test_smoke_is_called_what_it_is() -> None:
         found = next(v for v in judge(plain_case(assemble(diesel(delivery=f"{given} mm³")))) if v.id == "smoke")
         text = render(found.text, {})
         assert ("smoke. " in text) == (found.state == FAILS), text
-        assert ("a haze" in text) == (found.state == TIGHT), text
+        assert ("a haze" in text) == (found.state == MARGINAL), text
 
 
 def test_a_setting_without_a_state_is_none_to_drive_with(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -114,9 +114,9 @@ def test_ports_are_decided(tarn: Project) -> None:
     assert rules(with_connection_note(project, brake, "decision", r.KEEP), brake)["check_valve"].state == "fails"
     assert not rules(with_connection_note(project, brake, "decision", r.CHECK), brake)
     assert rules(with_connection_note(project, brake, "decision", r.PLUG), brake)["brake"].state == "fails"
-    assert rules(with_connection_note(project, breather, "decision", r.CAP), breather)["breather"].state == "tight"
+    assert rules(with_connection_note(project, breather, "decision", r.CAP), breather)["breather"].state == "marginal"
     shut = with_connection_note(project, idle, "decision", r.BLEND)
-    assert rules(shut, idle)["tuner"].state == "open"
+    assert rules(shut, idle)["tuner"].state == "to_do"
     assert not rules(with_connection_note(shut, idle, "note", "Tuner: idle by the throttle"), idle)
     for x in ports:
         project = with_connection_note(
@@ -127,8 +127,8 @@ def test_ports_are_decided(tarn: Project) -> None:
         )
     left = {f.rule for f in findings(register(project))}
     assert "undecided" not in left and "check_valve" not in left and "tuner" in left
-    assert verdicts(project)["register_tuner"].state == "open" and "register_undecided" not in verdicts(project)
-    assert verdicts(project)["register_loose"].state == "open"
+    assert verdicts(project)["register_tuner"].state == "to_do" and "register_undecided" not in verdicts(project)
+    assert verdicts(project)["register_loose"].state == "to_do"
 
 
 def test_threads_clamps_and_hoses(tarn: Project) -> None:
@@ -144,11 +144,11 @@ def test_threads_clamps_and_hoses(tarn: Project) -> None:
         with_value(worm, f"hot_pipe.{tarn.hot_pipe[0].id}.bore", parse("96 mm", "length")), "turbo__outlet", "bead", "no"
     )
     found = rules(worm, "turbo__outlet")
-    assert found["end_force"].state == "fails" and found["bead"].state == "tight"
+    assert found["end_force"].state == "fails" and found["bead"].state == "marginal"
     healed = with_connection_note(with_connection_note(worm, "turbo__outlet", "clamp", "tbolt"), "turbo__outlet", "bead", "yes")
     assert "end_force" not in rules(healed, "turbo__outlet")
     oily = with_connection_note(tarn, "turbo__inlet", "oily", "yes")
-    assert rules(oily, "turbo__inlet")["hose_oil"].state == "tight"
+    assert rules(oily, "turbo__inlet")["hose_oil"].state == "marginal"
     assert not rules(with_connection_note(oily, "turbo__inlet", "material", "fluor"), "turbo__inlet")
     hot = {f.rule for f in findings([r.Row("x", r.HOSE, "x", "x", r.BOOST, material="rubber", temperature=420.0)])}
     assert hot == {"hose_heat"}
@@ -162,7 +162,7 @@ def test_sensors_behind_bends(tarn: Project) -> None:
     neither."""
     project, key = add_line(tarn, r.SENSOR, name="Boost", piece="h-run", thread="1/8 NPT", bore="47.7 mm", at="40 mm", wall="9 mm")
     told = rules(project, key)["swirl"]
-    assert told.state == "tight" and "103.1" in render(told.cure, {}).replace("\u00a0", " ")  # type: ignore[arg-type]
+    assert told.state == "marginal" and "103.1" in render(told.cure, {}).replace("\u00a0", " ")  # type: ignore[arg-type]
     assert not rules(typed(project, key, "at", "200 mm"), key)
     first, other = add_line(tarn, r.SENSOR, name="First", piece="h-leg", thread="1/8 NPT", bore="47.7 mm", at="5 mm", wall="9 mm")
     assert not rules(first, other)
@@ -220,17 +220,17 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
         project = with_value(project, f"leak_test.{place}", parse(text, kind))
     verdict = verdicts(project)["leak"]
     words = render(verdict.text, {})
-    assert verdict.state == "holds" or "2.2 mm" in words
+    assert verdict.state == "ok" or "2.2 mm" in words
     solver = prepare(assemble(project))
     point = solver.at(6400.0)
     assert sheet(solver.path, solver, point, "leak_hole").result.value == pytest.approx(2.2e-3, rel=1e-4)
     assert sheet(solver.path, solver, point, "leak_volume").result.value == pytest.approx(volume)
     worse = with_value(project, "leak_test.seconds", parse(f"{seconds / 16.0:.4f} s", "time"))
     told = verdicts(worse)["leak"]
-    assert told.state in ("tight", "fails") and "Compressor outlet" in render(told.text, {})
+    assert told.state in ("marginal", "fails") and "Compressor outlet" in render(told.text, {})
     backwards = with_value(project, "leak_test.end", parse("0.9 bar", "pressure_gauge"))
     # type: ignore[arg-type]
-    assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "tight"
+    assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "marginal"
     risks = {x.key: risk(x) for x in register(project)}
     assert risks["turbo__outlet"] > 3.0 * risks["cooler__in"] > 0.0 and risks["turbo__hot_out"] == 0.0
 
@@ -356,16 +356,16 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     small = with_value(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))
     bad = {v.id: v for v in answer(assemble(small), ()).verdicts}["injectors"]
     assert bad.state == "fails"
-    assert supplied(with_changes(small, bad.changes))["injectors"].state == "holds"
+    assert supplied(with_changes(small, bad.changes))["injectors"].state == "ok"
     none = supplied(tarn, rated="550 cc/min", base="0.9 bar", follows="open")["injectors"]
     assert none.state == "fails" and "nothing is injected" in render(none.text, {})
     assert (
         supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails"
-        and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "holds"
+        and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "ok"
     )
     thin = with_value(tarn, "lines.restrictor", parse("0.9 mm", "length"))
     starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
-    assert starved.state == "fails" and supplied(with_changes(thin, starved.changes))["oil_feed"].state == "holds"
+    assert starved.state == "fails" and supplied(with_changes(thin, starved.changes))["oil_feed"].state == "ok"
     # The size that is sold and comes nearest to the middle of what the bearings want
     (change,) = starved.changes
     least, most = WANTS[assemble(thin).lines.bearings]  # type: ignore[union-attr]
@@ -379,8 +379,8 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
         parse("2 mm", "length"),
     )
     full = {v.id: v for v in answer(assemble(narrow), ()).verdicts}["oil_drain"]
-    assert full.state in ("tight", "fails") and supplied(with_changes(narrow, full.changes))["oil_drain"].state == "holds"
-    assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "tight"
+    assert full.state in ("marginal", "fails") and supplied(with_changes(narrow, full.changes))["oil_drain"].state == "ok"
+    assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "marginal"
     fell = shipped.demo("fell")
     half = supplied(
         with_value(with_value(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min"

@@ -131,7 +131,7 @@ def test_contrast_is_double_a(palette: Palette) -> None:
     for ground in (palette.panel, palette.raised, palette.ground):
         for ink in (palette.ink, palette.soft, palette.accent):
             assert contrast(ink, ground) >= 4.5, (ink, ground)
-        for mark in (palette.holds, palette.tight, palette.fails, palette.open):
+        for mark in (palette.ok, palette.marginal, palette.fails, palette.to_do):
             assert contrast(mark, ground) >= 3.0, (mark, ground)
     assert contrast(palette.accent_ink, palette.accent) >= 4.5
     assert contrast(palette.ink, palette.accent_soft) >= 4.5

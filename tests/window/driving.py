@@ -9,6 +9,7 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from zarvik.window.frame.checks_panel import CheckDetails
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
@@ -53,6 +54,14 @@ def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
     while not done() and time.monotonic() < end:
         pause(20)
     return done()
+
+
+def chosen_check(window: MainWindow, key: str) -> CheckDetails:
+    """A check chosen in the side panel by its key, and what is said of it there."""
+    window.side.turn("checks")
+    window.checks.checks.show_check(key)
+    assert window.checks.checks.key == key, key
+    return window.checks.details
 
 
 def rest(window: MainWindow) -> None:

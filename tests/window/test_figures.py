@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from driving import field, pause, rest
+from driving import chosen_check, field, pause, rest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -15,7 +15,6 @@ from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches.compare import view as compare
 from zarvik.window.benches.turbo import presenter
-from zarvik.window.frame.checks_panel import Card
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts import figure_rows
 from zarvik.window.parts.figure_text import FigureText
@@ -126,15 +125,14 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
                     said = said.partition("Re <a")[0]
                 bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
                 assert not number.search(bare), (name, key, subject, bare)
-        for card in window.findChildren(Card):
-            if card.verdict is None or not card.isVisible():
-                continue
-            joined = "\n".join(card._lines)
-            linked = sum(1 for _ in card._links)
+        for verdict in window.desk.answer.verdicts:
+            text = chosen_check(window, verdict.id).text
+            joined = text.plain()
+            linked = text.text().count("<a ")
             plain = len(re.findall(r"\d[\d.]*\u00a0\S+", joined))
             limits = len(re.findall("comfortable|nearer above|within", joined))
             # Limits of practice and openings read off a map are no result of this build.
-            limits += {"overspeed": 1, "belt_speed": 1, "pedal": 1, "material": 2, "openings": 2}.get(card.verdict.id, 0)
+            limits += {"overspeed": 1, "belt_speed": 1, "pedal": 1, "material": 2, "openings": 2}.get(verdict.id, 0)
             assert linked >= plain - limits, joined
 
 
@@ -185,30 +183,28 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
 
 
 def test_figures_of_a_verdict_by_keys(window: MainWindow) -> None:
-    """Right goes to the first figure of the card, Enter follows it; W without one shows the number
-    that the verdict stands on; a speed leads the slider there."""
-    card = next(c for c in window.findChildren(Card) if c.verdict and c.verdict.id == "gate")
+    """W on the line of a check shows the number that it stands on. In the sentence below Right goes from figure to figure, Enter
+    follows it; a speed leads the slider there."""
+    text = chosen_check(window, "gate").text
     panel = window.side.working
-    card.setFocus()
-    QTest.keyClick(card, Qt.Key.Key_W)
+    QTest.keyClick(window.checks.checks, Qt.Key.Key_W)
     assert panel.key == "opening"
-    window.side.turn("verdict")
+    window.side.turn("checks")
     seen = set()
-    for number, (_, address) in enumerate(card._links):
-        card.clearFocus()  # as leaving the card does
-        card.setFocus()
-        for _ in range(number + 1):
-            QTest.keyClick(card, Qt.Key.Key_Right)
-        assert card._at == number
-        card.grab()
-        QTest.keyClick(card, Qt.Key.Key_Return)
+    for number, address in enumerate(re.findall(r"<a href='([^']*)'", text.text())):
+        text.clearFocus()
+        text.setFocus()  # comes to the first
+        for _ in range(number):
+            QTest.keyClick(text, Qt.Key.Key_Right)
+        text.grab()
+        QTest.keyClick(text, Qt.Key.Key_Return)
         key, _, speed = address.partition("/")
         if key:
             assert panel.key == key
         if speed:
             assert window.desk.speed == pytest.approx(float(speed))
         seen.add(key)
-        window.side.turn("verdict")
+        window.side.turn("checks")
     assert {"opening", "gate_share", "least_boost", ""} <= seen
 
 

@@ -83,7 +83,7 @@ def test_a_spring_and_a_solenoid_are_typed(window: MainWindow, tmp_path: Path) -
     assert settle(window)
     rest(window)
     assert get(window.desk.project, "gate.spring").si < 1.2e5
-    assert next(v for v in window.desk.answer.verdicts if v.id == "spring").state == "holds"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "spring").state == "ok"
 
 
 def test_a_manifold_is_chosen_taken_and_undone(window: MainWindow) -> None:
@@ -211,7 +211,7 @@ def test_hoses_are_said_as_they_are(window: MainWindow) -> None:
     assert settle(window)
     rest(window)
     assert "nothing closes a loop" in bench.plumbed.text() and get(window.desk.project, "gate.hose_a_to") == "in"
-    assert next(v for v in window.desk.answer.verdicts if v.id == "plumbing").state == "holds"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "plumbing").state == "ok"
 
 
 @pytest.mark.usefixtures("qapp")

@@ -257,7 +257,7 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
     # The leaves of the side are the same beside every bench.
     # Those whose texts have links, which carry an ink of their own.
     for leaf, benches in (
-        ("verdict", ["brief", "turbo", "charge_pipes", "hot_side", "designs", "compare"]),
+        ("checks", ["brief", "turbo", "charge_pipes", "hot_side", "designs", "compare"]),
         ("working", ["turbo", "space"]),
     ):
         window.turn_to(leaf)

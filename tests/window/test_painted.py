@@ -23,7 +23,7 @@ from zarvik.window.benches import BENCHES
 from zarvik.window.frame.calculation_panel import Choice
 from zarvik.window.frame.main_window import LEAST, MainWindow
 
-LEAVES = ("verdict", "working", "known", "steps")
+LEAVES = ("checks", "working", "known", "steps")
 
 
 def paint(window: MainWindow) -> list[Painted]:

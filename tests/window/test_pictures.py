@@ -17,7 +17,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK
 from zarvik.formats import shipped
 from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.turbo_edits import add_turbo
@@ -109,7 +109,7 @@ def test_the_map_and_its_full_load_line(window: MainWindow) -> None:
     near = [np.abs(points[:, None, :] - line[None, :, :]).sum(axis=2).min(axis=0).max() for points in drawn if len(points) >= len(line) - 1]
     assert min(near) < 1.0
     chart_lines = answer.build.turbo.chart.lines
-    for end, colour, style in ((0, current().fails, Qt.PenStyle.SolidLine), (-1, current().tight, Qt.PenStyle.DashLine)):
+    for end, colour, style in ((0, current().fails, Qt.PenStyle.SolidLine), (-1, current().marginal, Qt.PenStyle.DashLine)):
         edge = next(points for name, kind, points in found if (name, kind) == (colour, style))
         ends = places(chart, np.array([ln.flow[end] / LB_MIN for ln in chart_lines]), np.array([ln.ratio[end] for ln in chart_lines]))
         for spot in ends:
@@ -150,7 +150,7 @@ def test_candidates_stand_under_their_heads(window: MainWindow) -> None:
         assert shown == pytest.approx(c.spool, abs=30.0)
         assert [p.text for p in texts(row)][-len(row.row.cells) :] == list(row.row.cells)
         worst = min(c.surge / 0.10, c.choke / 0.10, c.overspeed / 0.05)
-        expected = FAILS if worst < 0 else TIGHT if worst < 1.0 else HOLDS
+        expected = FAILS if worst < 0 else MARGINAL if worst < 1.0 else OK
         if c.power > 1.03 * window.desk.answer.build.target.power:
             assert row.row.state == expected
         seen += 1

@@ -20,7 +20,7 @@ from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_pi
 from zarvik.project.units.units import EntryError
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
-from zarvik.window.frame.checks_panel import Card
+from zarvik.window.frame.checks_panel import CheckList
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -93,8 +93,8 @@ class Hand:
         """Somewhere on the run, a card, a list, a table, a chart."""
         bench = self.window.stack.currentWidget()
         painted: list[QWidget] = [self.window.run, self.window.slider, *bench.findChildren(QWidget)]
-        painted += [c for c in self.window.findChildren(Card) if c.isVisible()]
-        known = ("PressureRun", "RevSlider", "Card", "CandidateRow", "MapChart", "Table", "Bars", "WeighChart")
+        painted += [c.viewport() for c in self.window.findChildren(CheckList)]
+        known = ("PressureRun", "RevSlider", "QWidget", "CandidateRow", "MapChart", "Table", "Bars", "WeighChart")
         painted = [w for w in painted if type(w).__name__ in known and w.isVisible()]
         widget = self.pick.choice(painted)
         spot = QPoint(self.pick.randrange(widget.width()), self.pick.randrange(widget.height()))
@@ -145,7 +145,7 @@ class Hand:
     def look(self) -> None:
         """Another bench, leaf, engine speed, size."""
         self.window.show_bench(self.pick.choice(list(self.window.benches)))
-        self.window.side.turn(self.pick.choice(("verdict", "working", "steps")))
+        self.window.side.turn(self.pick.choice(("checks", "working", "steps")))
         self.window.desk.set_speed(self.pick.uniform(500.0, 9000.0))
         self.window.resize(self.pick.choice((960, 1280, 1700)), self.pick.choice((540, 800, 950)))
 

@@ -10,7 +10,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from driving import click, field, pause, rest, type_into, wait_for
+from driving import chosen_check, click, field, pause, rest, type_into, wait_for
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
@@ -54,9 +54,9 @@ def drop_of(window: MainWindow, piece: str) -> float:
 
 
 def verdict(window: MainWindow, id: str) -> str:
-    """Words of a verdict's card."""
-    card = next(c for c in window.verdict.cards if c.verdict is not None and c.verdict.id == id)
-    return f"{card.state} {card.text}"
+    """What is said of a check."""
+    details = chosen_check(window, id)
+    return f"{details.state.text()} {details.text.plain()}"
 
 
 @pytest.mark.whole_answers
@@ -175,7 +175,7 @@ def test_contradictions_show_in_run_and_verdict(window: MainWindow) -> None:
     type_into(field(bench, "cold_pipe.c-up.radius"), "20 mm")
     assert settle(window)
     assert window.run.profile is None
-    assert "Bend up" in window.verdict.head.text()
+    assert "Bend up" in window.checks.head.text()
     window.undo()
     assert settle(window)
     assert window.run.profile is not None
@@ -341,9 +341,11 @@ def test_cooler_comes_out_and_goes_in(window: MainWindow) -> None:
 def test_a_cure_is_one_step(window: MainWindow) -> None:
     """The button of the target's verdict asks for more boost and says what it comes to; the power is
     there; undo."""
-    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == "target")
-    assert card.verdict.state == "tight" and card.verdict.doubt and card.cure.isVisible()
-    click(card.cure)
+    details = chosen_check(window, "target")
+    found = window.checks.checks.verdict
+    assert found.state == "marginal" and found.doubt and details.cure.isVisible()
+    assert details.state.text() == "Marginal, could go either way"  # missed, by less than how well it is known
+    click(details.cure)
     assert settle(window)
     assert next(v for v in window.desk.answer.verdicts if v.id == "target").margin > 0.0
     assert window.session.history.undo_label == "Cure: Target power"
@@ -366,7 +368,7 @@ def test_turbine_and_gate_answer(window: MainWindow) -> None:
     click(bench.belt)
     assert settle(window)
     assert window.session.project.blower.fitted
-    assert any(c.verdict and c.verdict.title == "Blower speed" for c in window.verdict.cards)
+    assert chosen_check(window, "overspeed").title.text() == "Blower speed"
     window.undo()
     assert settle(window)
     assert not bench.belt.isChecked()
@@ -385,10 +387,11 @@ def test_every_demo_in_the_window(window: MainWindow, name: str) -> None:
 
 def test_a_verdict_opens_what_it_speaks_of(window: MainWindow) -> None:
     """Charge-side loss leads to the piece that costs most."""
-    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == "charge_mach")
-    QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=QPoint(40, 30))
+    details = chosen_check(window, "charge_mach")
+    about = window.checks.checks.verdict.about
+    click(details.go)
     assert window.stack.currentWidget() is window.benches["charge_pipes"]
-    assert window.desk.piece == card.verdict.about.partition(":")[2]
+    assert window.desk.piece == about.partition(":")[2]
 
 
 def test_choose_a_candidate(window: MainWindow) -> None:
@@ -565,7 +568,7 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
     step.setFocus()
     QTest.keyClick(step, Qt.Key.Key_Return)
     assert window.stack.currentWidget() is window.benches["brief"]
-    assert step.state == "tight"
+    assert step.state == "marginal"
 
 
 def test_a_blower_build_has_no_turbo_in_its_path(open_window: object) -> None:

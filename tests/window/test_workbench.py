@@ -39,10 +39,10 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
     assert window.desk.piece == dearest
     before = window.desk.point.power
 
-    press(window, Qt.Key.Key_F2)  # the verdict; down to one that has a cure
+    press(window, Qt.Key.Key_F2)  # the checks; down to one that has a cure
+    assert QApplication.focusWidget() is window.checks.checks
     for _ in range(20):
-        card = QApplication.focusWidget()
-        if getattr(card, "verdict", None) and card.verdict.id == "target":
+        if window.checks.checks.key == "target":
             break
         press(window, Qt.Key.Key_Down)
     press(window, Qt.Key.Key_C)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from driving import field, pause, type_into
+from driving import chosen_check, field, pause, type_into
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -61,10 +61,9 @@ def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:
 
 @pytest.mark.parametrize("name", ["surge", "target", "exhaust_mach"])
 def test_every_verdict_shows_its_number(window: MainWindow, name: str) -> None:
-    """W on a card opens the sheet that the verdict stands on."""
-    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == name)
-    card.setFocus()
-    QTest.keyClick(card, Qt.Key.Key_W)
+    """W on a line opens the sheet that the check stands on."""
+    chosen_check(window, name)
+    QTest.keyClick(window.checks.checks, Qt.Key.Key_W)
     assert window.side.working.sheet is not None
 
 

@@ -9,7 +9,7 @@ from operator import attrgetter
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
 from zarvik.core.common.sentences import Figure
-from zarvik.core.limits.limits import FAILS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         Entry("overspeed", "Wheel speed in hand", _margin(boosted, "overspeed"), 0.05, 1),
         Entry("gate", "Gate open at most", gate, 0.08, -1),
         Entry("fails", "Verdicts that fail", Figure(float(states.count(FAILS)), "count", "=verdict"), 0.5, -1),
-        Entry("tight", "Verdicts that are tight", Figure(float(states.count(TIGHT)), "count", "=verdict"), 1.0, -1),
+        Entry("tight", "Verdicts that are tight", Figure(float(states.count(MARGINAL)), "count", "=verdict"), 1.0, -1),
     ]
     return tuple(found)
 

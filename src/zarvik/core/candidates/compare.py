@@ -16,7 +16,7 @@ from zarvik.core.airpath.threshold import NEARLY, threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.compressor.surge import judged_margin
-from zarvik.core.limits.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
+from zarvik.core.limits.limits import CHOKE, FAILS, MARGINAL, ORDER, POWER, SURGE, TO_DO, WHEEL_SPEED
 
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 
@@ -56,11 +56,11 @@ class Candidate:
         verdicts have it."""
         rooms = ((SURGE, self.surge), (CHOKE, self.choke), (WHEEL_SPEED, self.overspeed))
         if any(not math.isfinite(room) for _, room in rooms):
-            return OPEN
+            return TO_DO
         states = [limit.state(room) for limit, room in rooms]
         short = self.power / wanted - 1.0
         reached = POWER.state(short)
-        states.append(TIGHT if reached == FAILS and short >= -0.5 * doubt else reached)
+        states.append(MARGINAL if reached == FAILS and short >= -0.5 * doubt else reached)
         return min(states, key=lambda s: ORDER[s])
 
 

@@ -9,7 +9,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.layout.placement import Space, lay_out
-from zarvik.core.limits.limits import BANKS, FAILS, OPEN
+from zarvik.core.limits.limits import BANKS, FAILS, TO_DO
 
 BANKS_CHECK = Check("banks", "Two banks", about="pipes", limit=BANKS)
 CROSSING_CHECK = Check("crossing", "Crossover that reaches")
@@ -31,14 +31,14 @@ def check(case: Case) -> list[Verdict]:
                         "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
                         count=str(build.turbo.count),
                     ),
-                    state=OPEN,
+                    state=TO_DO,
                     cure=message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
                 )
             ]
         return [
             BANKS_CHECK.verdict(
                 message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
-                state=OPEN,
+                state=TO_DO,
                 cure=message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
             )
         ]

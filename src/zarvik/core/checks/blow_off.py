@@ -9,10 +9,10 @@ from zarvik.core.blow_off.valve import AIR, VALVES, BlowOff, diameter_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message, revs
-from zarvik.core.limits.limits import BLOW_OFF, FAILS, TIGHT
+from zarvik.core.limits.limits import BLOW_OFF, FAILS, MARGINAL
 from zarvik.core.whole_build.build import Build
 
-CHECK = Check("blow_off", "Blow-off valve", about="gate", limit=BLOW_OFF)
+CHECK = Check("blow_off", "Blow-off valve", about="gate", limit=BLOW_OFF, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -49,7 +49,7 @@ def _judged(case: Case, valve: BlowOff, needed: float, speed: float, state: np.n
                 "what it must move",
                 **figures,
             ),
-            state=TIGHT,
+            state=MARGINAL,
             cure=cure,
             changes=changes,
         )
@@ -94,7 +94,7 @@ def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> 
         message("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
         if valve.spring < low
         else message("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures),
-        state=TIGHT,
+        state=MARGINAL,
         cure=message("A spring between the two"),
         changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
     )

@@ -9,13 +9,13 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.checks.wastegate_hoses import BLOW
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
-from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, SPRING, TO_DO
 from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 
-SPRING_CHECK = Check("spring", "Spring of the gate", about="gate", limit=SPRING)
-HOSES_CHECK = Check("hoses", "Hoses of the gate", about="gate")
-SOLENOID_CHECK = Check("solenoid", "Solenoid ports", about="gate")
-FLAP_CHECK = Check("flap", "Flap of the turbo", about="gate")
+SPRING_CHECK = Check("spring", "Spring of the gate", about="gate", limit=SPRING, breaks=True)
+HOSES_CHECK = Check("hoses", "Hoses of the gate", about="gate", breaks=True)
+SOLENOID_CHECK = Check("solenoid", "Solenoid ports", about="gate", breaks=True)
+FLAP_CHECK = Check("flap", "Flap of the turbo", about="gate", breaks=True)
 
 # Hoses by what they join; the ends are numbered in the plan
 HOSES = {
@@ -48,7 +48,7 @@ def check(case: Case) -> list[Verdict]:
                     boost=Figure(off.boost, "pressure_gauge", "spring_off", speed),
                     speed=revs(speed),
                 ),
-                state=OPEN,
+                state=TO_DO,
                 cure=cure,
                 changes=changes,
             ),
@@ -62,7 +62,7 @@ def check(case: Case) -> list[Verdict]:
                     "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
                     "boost runs away"
                 ),
-                state=OPEN,
+                state=TO_DO,
                 cure=message(BLOW),
                 basis="Makers number ports differently: common practice, no source. Overboost can break an engine",
             )
@@ -77,7 +77,7 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
         return [
             FLAP_CHECK.verdict(
                 message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
-                state=OPEN,
+                state=TO_DO,
                 cure=message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
             )
         ]
@@ -127,7 +127,7 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
                 "; nothing holds the boost back before: {early} stand at {at} already",
                 **figures,
             ),
-            state=FAILS if state == FAILS else TIGHT,
+            state=FAILS if state == FAILS else MARGINAL,
             value=abs(apart),
             cure=message("A solenoid in the hose holds it back; a spring cannot"),
             changes=(Change("gate.control", THREE),),
@@ -234,7 +234,7 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
     return [
         HOSES_CHECK.verdict(
             text,
-            state=TIGHT if runs else HOLDS,
+            state=MARGINAL if runs else OK,
             cure=message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat")
             if runs
             else None,

@@ -8,9 +8,9 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import BOTTOM_END, HOLDS, TIGHT
+from zarvik.core.limits.limits import BOTTOM_END, MARGINAL, OK
 
-CHECK = Check("bottom_end", "Bottom end", about="gate", limit=BOTTOM_END)
+CHECK = Check("bottom_end", "Bottom end", about="gate", limit=BOTTOM_END, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -39,8 +39,8 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     asked = _room(boost, trusted)
     state = BOTTOM_END.state(margin)
     short = made == made and made < 0.95 * boost - 2e3
-    if short and state == HOLDS and asked < 0.0:
-        state = TIGHT
+    if short and state == OK and asked < 0.0:
+        state = MARGINAL
     safe = math.floor(round((1.0 - BOTTOM_END.good) * trusted / 5000.0, 6)) * 5000.0
     entry = "=brief.big_run_boost" if big else "=brief.target_boost"
     # Where the weekly boost is the highest that is asked for, it is the one to lower.

@@ -19,7 +19,7 @@ from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
-from zarvik.core.limits.limits import HOLDS
+from zarvik.core.limits.limits import OK
 from zarvik.core.whole_build.build import Build
 
 
@@ -58,7 +58,7 @@ class Case:
 
     def cure(self, verdict: str, state: str, find: Callable[[], Cure]) -> Cure:
         """The cure of a verdict that is in `state`, found now or remembered; none when it holds."""
-        if state == HOLDS or self.plain:
+        if state == OK or self.plain:
             return None, ()
         if self.memo is not None:
             kept = self.memo.cures.get(verdict)

@@ -7,7 +7,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import CHARGE_LOSS, HOLDS
+from zarvik.core.limits.limits import CHARGE_LOSS, OK
 
 CHECK = Check("charge_loss", "Charge-side loss", limit=CHARGE_LOSS)
 
@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
             ),
             value=share,
             cure=None
-            if state == HOLDS or top is None
+            if state == OK or top is None
             else message(
                 "A cooler with more face and wider tanks gives most back"
                 if top.id == "cooler"

@@ -11,7 +11,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.intercooler import cooler as cooling
-from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
+from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, OK
 
 CHECK = Check("charge_temperature", "Charge temperature", about="charge")
 
@@ -66,10 +66,10 @@ def check(case: Case) -> list[Verdict]:
     before = point.stations["cooler_inlet"].temperature
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    if state != HOLDS and case.build.cooler is None:
+    if state != OK and case.build.cooler is None:
         cure = message("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
         changes = (Change("cooler.fitted", 1.0),)
-    elif state != HOLDS:
+    elif state != OK:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
     return [
         CHECK.verdict(
@@ -80,7 +80,7 @@ def check(case: Case) -> list[Verdict]:
                     else "{charge} in the plenum at {speed}"
                 ),
                 (", {before} before the cooler" if case.build.cooler else ""),
-                ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
+                ("; knock comes nearer above {good}" if spark and state != OK else ""),
                 charge=Figure(temperature, "temperature", "charge", point.speed),
                 plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
                 before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),

@@ -6,7 +6,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
 from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import CHOKE, HOLDS
+from zarvik.core.limits.limits import CHOKE, OK
 
 CHECK = Check("choke", "Choke", about="compressor", limit=CHOKE)
 
@@ -20,7 +20,7 @@ def check(case: Case) -> list[Verdict]:
     point = min(case.boosted, key=lambda p: p.turbo.choke)
     margin = point.turbo.choke
     state = CHOKE.state(margin)
-    word = "Tight" if state != HOLDS else "Room"
+    word = "Tight" if state != OK else "Room"
     template = (
         "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, {efficiency} efficient at best"
         if margin < 0

@@ -7,9 +7,9 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import JointFinding, findings
-from zarvik.core.limits.limits import HOLDS, OPEN
+from zarvik.core.limits.limits import OK, TO_DO
 
-CHECK = Check("register_loose", "Joints that are not tight yet", about="register")
+CHECK = Check("register_loose", "Joints that are not tight yet", about="register", breaks=True)
 
 TITLES = {
     "undecided": "Ports that are not decided",
@@ -74,10 +74,10 @@ def check(case: Case) -> list[Verdict]:
                     all=str(len(joints)),
                     name=loose[0].name,
                 ),
-                state=OPEN,
+                state=TO_DO,
                 cure=message("All hand tight first, then torque, then test"),
             )
         )
     elif joints:
-        found.append(CHECK.verdict(message("All {all} joints of the charge side are torqued", all=str(len(joints))), state=HOLDS))
+        found.append(CHECK.verdict(message("All {all} joints of the charge side are torqued", all=str(len(joints))), state=OK))
     return found

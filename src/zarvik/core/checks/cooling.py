@@ -9,7 +9,7 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
-from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
+from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, MARGINAL, OK, PULL, RADIATOR, SUCKED, TURBO_WATER
 from zarvik.core.radiator.radiator import BEGINS
 from zarvik.core.radiator.water_heat import (
     full_load_seconds,
@@ -21,15 +21,15 @@ from zarvik.core.radiator.water_heat import (
     water_heat_load,
 )
 
-RADIATOR_CHECK = Check("radiator", "Radiator", about="register:cooling")
-RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in town", about="register:cooling", limit=COOLANT)
-CRANKCASE_CHECK = Check("crankcase", "Pressure under the pistons", about="register:supply")
-RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator on the hill", about="register:cooling", limit=COOLANT)
+RADIATOR_CHECK = Check("radiator", "Radiator", about="register:cooling", breaks=True)
+RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in town", about="register:cooling", limit=COOLANT, breaks=True)
+CRANKCASE_CHECK = Check("crankcase", "Pressure under the pistons", about="register:supply", breaks=True)
+RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator on the hill", about="register:cooling", limit=COOLANT, breaks=True)
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
 
-TURBO_WATER_CHECK = Check("turbo_water", "Water of the turbo", about="register:cooling", limit=TURBO_WATER)
+TURBO_WATER_CHECK = Check("turbo_water", "Water of the turbo", about="register:cooling", limit=TURBO_WATER, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -57,7 +57,7 @@ def _radiator(case: Case) -> list[Verdict]:
         sustained_share_wanted(case),
     )
     room = share / asked - 1.0
-    state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, TIGHT, HOLDS).index)
+    state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, MARGINAL, OK).index)
     margin = min(room, PULL.margin(min(seconds, 1e6)))
     figures: dict[str, Filling] = {
         "full": Figure(full.water, "temperature", "radiator_full", point.speed),
@@ -109,7 +109,7 @@ def _in_town(case: Case) -> Verdict:
         else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine")
         if boils
         else message("Standing, with {fan} of fan, the water comes to {town}", **figures),
-        state=TIGHT if boils else "",
+        state=MARGINAL if boils else "",
         value=None if boils else town.water,
         cure=message("Fans on a shroud over the whole core; what is printed on them is without a core"),
     )
@@ -156,9 +156,9 @@ def _turbo(case: Case) -> list[Verdict]:
         else "",
     }
     stands = round_ <= 0.0
-    if not stands and state == HOLDS:
+    if not stands and state == OK:
         # Once it boils in there it goes in bursts
-        state = TIGHT if turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
+        state = MARGINAL if turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else OK
     return [
         TURBO_WATER_CHECK.verdict(
             message(
@@ -170,7 +170,7 @@ def _turbo(case: Case) -> list[Verdict]:
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
                 **figures,
             ),
-            state=TIGHT if stands and state == HOLDS else state,
+            state=MARGINAL if stands and state == OK else state,
             value=warmer,
             cure=message("The return rises all the way to where it joins; feed below, return above")
             if stands
@@ -183,7 +183,7 @@ def _plugged(ball: bool, heat: float, speed: float) -> Verdict:
     """A turbo with no water through it: its `heat` W at `speed` rev/min goes into the oil; on `ball` bearings that is too much."""
     return TURBO_WATER_CHECK.verdict(
         message("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", speed), speed=revs(speed)),
-        state=TIGHT if ball else HOLDS,
+        state=MARGINAL if ball else OK,
         cure=message("Lead water through it: ball bearings have little oil to carry heat off"),
         advice=message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
     )

@@ -12,8 +12,8 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import DRIVE, LOW_GEARS
 
-DRIVE_CHECK = Check("drive", "Clutch and gearbox", about="engine", limit=DRIVE)
-LOW_GEARS_CHECK = Check("low_gears", "Low gears", about="engine", limit=LOW_GEARS)
+DRIVE_CHECK = Check("drive", "Clutch and gearbox", about="engine", limit=DRIVE, breaks=True)
+LOW_GEARS_CHECK = Check("low_gears", "Low gears", about="engine", limit=LOW_GEARS, breaks=True)
 
 STEP = 5000.0  # Pa, to which a suggested boost is rounded down
 LEAST = 2  # steps

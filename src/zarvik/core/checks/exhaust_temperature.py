@@ -10,7 +10,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import DIESEL_EXHAUST, SPARK_EXHAUST
 
-CHECK = Check("exhaust_temperature", "Exhaust temperature", about="turbine")
+CHECK = Check("exhaust_temperature", "Exhaust temperature", about="turbine", breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:

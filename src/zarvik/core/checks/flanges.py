@@ -7,10 +7,10 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
-from zarvik.core.limits.limits import ADAPTER, HOLDS
+from zarvik.core.limits.limits import ADAPTER, OK
 
 ADAPTER_CHECK = Check("adapter", "Plates between flanges", about="register", limit=ADAPTER)
-BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="register:cooling")
+BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="register:cooling", breaks=True)
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 
@@ -45,7 +45,7 @@ def check(case: Case) -> list[Verdict]:
                 ),
                 value=worst.share,
                 cure=None
-                if state == HOLDS or one is None or other is None
+                if state == OK or one is None or other is None
                 else message(
                     "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
                 ),
@@ -64,7 +64,7 @@ def check(case: Case) -> list[Verdict]:
                     bare=Figure(heat.bare.warmed, "warming", "barrier_bare", point.speed),
                     speed=revs(point.speed),
                 ),
-                state=HOLDS,
+                state=OK,
                 basis="Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
             )
         )

@@ -9,13 +9,13 @@ from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drain_capacity, fed, feed_speed, injected, pump_delivery
-from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, HOLDS, OIL_FLOOD, OIL_SHORT, PUMPS, TIGHT
+from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, MARGINAL, OIL_FLOOD, OIL_SHORT, OK, PUMPS
 
-OIL_FEED_CHECK = Check("oil_feed", "Oil to the turbo", about="register:supply")
-OIL_DRAIN_CHECK = Check("oil_drain", "Oil from the turbo", about="register:supply", limit=DRAINS)
-INJECTORS_CHECK = Check("injectors", "Injectors", about="register:supply", limit=DUTY)
-FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="register:supply", limit=PUMPS)
-FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="register:supply", limit=FUEL_SPEED)
+OIL_FEED_CHECK = Check("oil_feed", "Oil to the turbo", about="register:supply", breaks=True)
+OIL_DRAIN_CHECK = Check("oil_drain", "Oil from the turbo", about="register:supply", limit=DRAINS, breaks=True)
+INJECTORS_CHECK = Check("injectors", "Injectors", about="register:supply", limit=DUTY, breaks=True)
+FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="register:supply", limit=PUMPS, breaks=True)
+FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="register:supply", limit=FUEL_SPEED, breaks=True)
 
 SIZES = tuple(
     x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000)
@@ -47,7 +47,7 @@ def _oil(case: Case) -> list[Verdict]:
     flow = fed(lines)
     if flow > 0.0:
         short = OIL_SHORT.state(flow / least - 1.0)
-        limit, value = (OIL_SHORT, flow / least - 1.0) if flow < least or short != HOLDS else (OIL_FLOOD, flow / most)
+        limit, value = (OIL_SHORT, flow / least - 1.0) if flow < least or short != OK else (OIL_FLOOD, flow / most)
         state = limit.state(value)
         wanted = 0.5 * (least + most)
         bore = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
@@ -75,7 +75,7 @@ def _oil(case: Case) -> list[Verdict]:
         state = DRAINS.state(room)
         words, changes = _drain_cure(case, comes)
         if not lines.above:
-            state = FAILS if state == FAILS else TIGHT
+            state = FAILS if state == FAILS else MARGINAL
         found.append(
             OIL_DRAIN_CHECK.verdict(
                 message(
@@ -101,7 +101,7 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
     nu = oil.viscosity(lines.grade, lines.heat)
     for bore in DRAIN_BORES:
         room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
-        if bore > lines.drain and DRAINS.state(room) == HOLDS:
+        if bore > lines.drain and DRAINS.state(room) == OK:
             return message("A drain of {bore}, above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
     return message("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 

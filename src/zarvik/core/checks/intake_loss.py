@@ -7,7 +7,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS
+from zarvik.core.limits.limits import INTAKE_LOSS, OK
 
 CHECK = Check("intake_loss", "Intake before the compressor", limit=INTAKE_LOSS)
 
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
                 most=loss_of(top, point.speed),
             ),
             value=loss,
-            cure=message("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
+            cure=message("A larger “{name}” gives most back", name=named(top)) if top and state != OK else None,
             about=subject_of(top) if top else "pipes",
         )
     ]

@@ -10,11 +10,11 @@ from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.intake import butterfly, meter
 from zarvik.core.intake.intake_flow import Throttle, full_flow_travel, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.intake.ports import TITLES
-from zarvik.core.limits.limits import HOLDS, METER_RANGE, METER_STRAIGHT, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
+from zarvik.core.limits.limits import METER_RANGE, METER_STRAIGHT, OK, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
 
 THROTTLE_CHECK = Check("throttle", "Open throttle", limit=THROTTLE_LOSS)
 PEDAL_CHECK = Check("pedal", "Throttle in town", limit=PEDAL)
-METER_CHECK = Check("meter", "Range of the air meter", about="intake_parts", limit=METER_RANGE)
+METER_CHECK = Check("meter", "Range of the air meter", about="intake_parts", limit=METER_RANGE, breaks=True)
 METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the meter", about="intake_parts", limit=METER_STRAIGHT)
 PORTS_CHECK = Check("ports", "Ports that meet", about="intake_parts", limit=PORT_LIP)
 VALVES_CHECK = Check("valves", "Inlet valves", about="intake_parts", limit=VALVE_MACH)
@@ -98,8 +98,8 @@ def _throttle(case: Case) -> list[Verdict]:
     town = full_flow_travel(build, throttle)
     first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
     # The next one that does for both: nobody buys the smallest that just will.
-    sold = throttles_sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
-    good = [c for c in sold if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
+    sold = throttles_sold(case, throttle) if (first, second) != (OK, OK) else []
+    good = [c for c in sold if THROTTLE_LOSS.state(c[1]) == OK and PEDAL.state(c[2]) == OK]
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
     found = [
@@ -116,7 +116,7 @@ def _throttle(case: Case) -> list[Verdict]:
             cure=message("One of {bore}", bore=Figure(fits[0], "length"))
             if wider and fits is not None
             else message("Two throttles, or a wider one with a cam"),
-            changes=() if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            changes=() if first == OK or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             about=f"piece:{throttle.id}",
         )
     ]
@@ -133,7 +133,7 @@ def _throttle(case: Case) -> list[Verdict]:
             cure=message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
             if smaller and fits is not None
             else message("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
-            changes=() if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            changes=() if second == OK or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             about=f"piece:{throttle.id}",
         )
     )

@@ -16,9 +16,9 @@ from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, screening_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.limits.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
+from zarvik.core.limits.limits import FAILS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED, OK
 
-CHECK = Check("knock", "Knock (screening)", about="engine", limit=KNOCK_TYPED)
+CHECK = Check("knock", "Knock (screening)", about="engine", limit=KNOCK_TYPED, breaks=True)
 
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0
@@ -118,7 +118,7 @@ def judged(engine: Engine, index: float, retard: float) -> tuple[str, float]:
     over = max(index - 1.0, 0.0)
     left = KNOCK_LEFT.most - 1.0
     state = KNOCK_LEFT.state(index)
-    if state == HOLDS:
+    if state == OK:
         state = KNOCK_RETARD.state(retard)
     return state, left + (1.0 - left) * (1.0 - retard / MOST_RETARD) - over
 

@@ -16,12 +16,12 @@ from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, hidden, neares
 from zarvik.core.layout.frame import Misalignment
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, firing_interval, lay_out
 from zarvik.core.layout.run import Placed
-from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
+from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, JOINT_STRAIGHT, MARGINAL, OK, TIGHT_BEND, TORCH_SHARE
 
-GRIP_CHECK = Check("grip", "Straight tube for joints", limit=JOINT_STRAIGHT)
+GRIP_CHECK = Check("grip", "Straight tube for joints", limit=JOINT_STRAIGHT, breaks=True)
 FIT_CHECK = Check("fit", "Ends that meet in space", limit=FIT)
 SPREAD_CHECK = Check("spread", "Primaries of one length", about="space")
-APART_CHECK = Check("apart", "Tubes clear of each other", limit=APART)
+APART_CHECK = Check("apart", "Tubes clear of each other", limit=APART, breaks=True)
 BEND_RADIUS_CHECK = Check("bend_radius", "Bends that can be had", limit=TIGHT_BEND)
 TORCH_CHECK = Check("torch", "Seams that a torch reaches", limit=TORCH_SHARE)
 DRAIN_CHECK = Check("drain", "Oil drain downward", about="space:turbo", limit=DRAIN)
@@ -111,10 +111,10 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     state = FIT.state(end_miss(worst))
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    if state != HOLDS:
+    if state != OK:
         cure = message("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
-    count = sum(FIT.state(end_miss(one)) != HOLDS for one in lines)
+    count = sum(FIT.state(end_miss(one)) != OK for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield FIT_CHECK.verdict(
         message(
@@ -145,7 +145,7 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     if len(lines) < 2 or (space.collector is not None and space.collector.form in ("log", CAST)):
         return
     value = spread(lines)
-    state = HOLDS if value <= space.spread else TIGHT
+    state = OK if value <= space.spread else MARGINAL
     lengths = [one.length for one in lines]
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
     yield SPREAD_CHECK.verdict(
@@ -157,8 +157,8 @@ def _spread(found: _Found) -> Iterator[Verdict]:
         ),
         state=state,
         margin=1.0 - value / space.spread,
-        cure=message("Let the program make them equal") if state != HOLDS else None,
-        changes=(Change("equalise", 0.0),) if state != HOLDS else (),
+        cure=message("Let the program make them equal") if state != OK else None,
+        changes=(Change("equalise", 0.0),) if state != OK else (),
         basis="The spread that will do is said by its builder",
     )
 
@@ -245,7 +245,7 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         text = message("“{one}” runs {gap} into “{two}”" if gap < 0.0 else "“{one}” and “{two}” come within {gap}", **names)
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    if state != HOLDS:
+    if state != OK:
         cure = message("Roll one of them out of the way, then let the program make its end meet again")
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = message("Let the program lay all primaries anew, clear of each other")
@@ -266,7 +266,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     ratio, s, line = min(bends, key=lambda b: b[0])
     least = found.space.radius
     state = FAILS if ratio < 0.5 else TIGHT_BEND.state(ratio / least - 1.0 + 1e-9)
-    if state == HOLDS and not found.space.said:
+    if state == OK and not found.space.said:
         return
     primary = line.key.startswith(PRIMARY)
     about = f"space:{line.key}" if primary else f"piece:{s.id}"
@@ -282,8 +282,8 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         text,
         state=state,
         margin=ratio / least - 1.0,
-        cure=message("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
-        changes=(Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
+        cure=message("A radius of {radius}", radius=Figure(asked, "length")) if state != OK else None,
+        changes=(Change(f"piece:{s.id}:radius", asked),) if state != OK else (),
         about=about,
     )
 
@@ -315,7 +315,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     for one in lines:
         for part, way in weld_positions(one):
             share = torch_blocked_share(lines, one, part, way)
-            shut += TORCH_SHARE.state(share) != HOLDS
+            shut += TORCH_SHARE.state(share) != OK
             if worst is None or share > worst[0]:
                 worst = (share, one, part)
     if worst is None:
@@ -331,7 +331,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
         ),
         state=state,
         cure=message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
-        if state != HOLDS
+        if state != OK
         else None,
         about=f"space:{one.key}",
     )
@@ -391,8 +391,8 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
 def _drain(found: _Found) -> Iterator[Verdict]:
     off_down, level = max((drain_tilt(body) for body in found.layout.turbos), key=lambda d: max(d[0], d[1]))
     state = DRAIN.state(off_down)
-    if level > SHAFT_LEVEL and state == HOLDS:
-        state = TIGHT
+    if level > SHAFT_LEVEL and state == OK:
+        state = MARGINAL
     yield DRAIN_CHECK.verdict(
         message(
             "The drain is {angle} from straight down, the shaft {level} from level",
@@ -401,7 +401,7 @@ def _drain(found: _Found) -> Iterator[Verdict]:
         ),
         state=state,
         value=off_down,
-        cure=message("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
+        cure=message("Turn the centre section on its housings until the drain points down, within 35°") if state != OK else None,
     )
 
 
@@ -416,7 +416,7 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     if not ways or not all(math.isfinite(w) for w in ways):
         return
     best = 720.0 / max(half, 1)
-    state = HOLDS if min(ways) >= best - 1e-6 else TIGHT
+    state = OK if min(ways) >= best - 1e-6 else MARGINAL
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
     yield SCROLLS_CHECK.verdict(
         message(
@@ -426,6 +426,6 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
             way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
         ),
         state=state,
-        cure=message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
+        cure=message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != OK else None,
         basis="N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
     )

@@ -7,7 +7,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.connections.rules import risk
 from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
-from zarvik.core.limits.limits import HOLDS, LEAK, TIGHT
+from zarvik.core.limits.limits import LEAK, MARGINAL, OK
 
 CHECK = Check("leak", "Leak test", about="register:leak", limit=LEAK)
 
@@ -26,7 +26,7 @@ def check(case: Case) -> list[Verdict]:
                     start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                     end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
                 ),
-                state=TIGHT,
+                state=MARGINAL,
                 cure=message("Note what the gauge said at both ends, before it is empty"),
                 basis="Geometry",
             )
@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
     share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
     state = LEAK.state(share)
     where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
-    look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else message("")
+    look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != OK else message("")
     return [
         CHECK.verdict(
             message(

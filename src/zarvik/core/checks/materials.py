@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import MATERIALS
 
-CHECK = Check("material", "Materials in the heat")
+CHECK = Check("material", "Materials in the heat", breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:

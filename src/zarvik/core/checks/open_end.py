@@ -6,7 +6,7 @@ from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import message
-from zarvik.core.limits.limits import TIGHT
+from zarvik.core.limits.limits import MARGINAL
 
 CHECK = Check("open_end", "End of the exhaust")
 
@@ -25,7 +25,7 @@ def check(case: Case) -> list[Verdict]:
                 else "There is no exhaust behind the turbine: nothing it would cost is counted",
                 name=name,
             ),
-            state=TIGHT,
+            state=MARGINAL,
             cure=message("Add a mouth as the last piece of the exhaust"),
             about=f"piece:{run[-1].id}" if run else "pipes",
             basis="The stream leaves at the pressure of the open air: NACA Report 1135",

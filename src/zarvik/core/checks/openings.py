@@ -8,7 +8,7 @@ from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
-from zarvik.core.limits.limits import HOLDS, OPENING
+from zarvik.core.limits.limits import OK, OPENING
 from zarvik.core.stock import sizes
 
 CHECK = Check("openings", "Openings of the compressor", limit=OPENING)
@@ -37,11 +37,11 @@ def check(case: Case) -> list[Verdict]:
         CHECK.verdict(
             message(
                 "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
-                if state == HOLDS
+                if state == OK
                 else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
                 if last
                 else "“{name}” is {bore} wide just behind a compressor whose own opening is about {own}",
-                " for each of them" if count > 1 and state != HOLDS else "",
+                " for each of them" if count > 1 and state != OK else "",
                 name=name,
                 bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
                 own=Figure(own, "length"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import message
-from zarvik.core.limits.limits import TIGHT
+from zarvik.core.limits.limits import MARGINAL
 
 
 def check(case: Case) -> list[Verdict]:
@@ -13,7 +13,7 @@ def check(case: Case) -> list[Verdict]:
     noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
         Check(f"note-{element.id}", "Shape of a piece", about=f"piece:{element.id}").verdict(
-            note, state=TIGHT, cure=message("Make it longer"), basis=element.source
+            note, state=MARGINAL, cure=message("Make it longer"), basis=element.source
         )
         for element, note in noted
     ]

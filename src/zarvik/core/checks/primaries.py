@@ -8,9 +8,9 @@ from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
-from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
+from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL
 
-NARROW_PRIMARY_CHECK = Check("narrow_primary", "Narrowest of the primaries", limit=MANIFOLD_MACH)
+NARROW_PRIMARY_CHECK = Check("narrow_primary", "Narrowest of the primaries", limit=MANIFOLD_MACH, breaks=True)
 ORDER_CHECK = Check("order", "Firing order", about="space")
 PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
@@ -90,7 +90,7 @@ def _order(case: Case) -> list[Verdict]:
                 named=str(len(space.order)),
                 cylinders=str(cylinders),
             ),
-            state=TIGHT,
+            state=MARGINAL,
             cure=message("Write the order as it is cast on the engine or stands in its book"),
         )
     ]

@@ -6,7 +6,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import message, revs
-from zarvik.core.limits.limits import TIGHT
+from zarvik.core.limits.limits import MARGINAL
 from zarvik.core.relations.engine import AIR, BACK_PRESSURE, BLOWER, CYCLE, FRICTION, KNOCK
 from zarvik.core.relations.turbo import TURBINE_EFFICIENCY
 
@@ -47,7 +47,7 @@ def check(case: Case) -> list[Verdict]:
                 high=f"{high:.3g}",
                 more=str(len(found) - 1),
             ),
-            state=TIGHT,
+            state=MARGINAL,
             basis=method.source,
         )
     ]

@@ -8,7 +8,7 @@ from zarvik.core.budget.resources import Resources
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message
-from zarvik.core.limits.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
+from zarvik.core.limits.limits import BUDGET, MARGINAL, MOUTH_SPEED, OK, WEEKS
 
 TURBO_MONEY_CHECK = Check("turbo_money", "Money for the turbo", about="means", limit=BUDGET)
 MOUTH_CHECK = Check("mouth", "Noise of the flow", about="pipes", limit=MOUTH_SPEED)
@@ -78,7 +78,7 @@ def _turbo_money(resources: Resources, money: float) -> Verdict:
     """The turbos against what is meant for them; what is meant for them against what there is at all."""
     margin = 1.0 - money / resources.turbo_budget
     # A price that was said needs nothing in hand; one by size is an estimate.
-    state = HOLDS if margin >= 0.0 and resources.turbo_price > 0.0 else BUDGET.state(margin)
+    state = OK if margin >= 0.0 and resources.turbo_price > 0.0 else BUDGET.state(margin)
     over = resources.turbo_budget > resources.budget > 0.0
     return TURBO_MONEY_CHECK.verdict(
         message(
@@ -88,7 +88,7 @@ def _turbo_money(resources: Resources, money: float) -> Verdict:
             budget=Figure(resources.turbo_budget, "money", "=brief.budget"),
             **({"whole": Figure(resources.budget, "money", "=ask.money")} if over else {}),
         ),
-        state=TIGHT if over and state == HOLDS else state,
+        state=MARGINAL if over and state == OK else state,
         margin=margin,
     )
 
@@ -110,6 +110,6 @@ def _mouth(case: Case) -> list[Verdict]:
                 most=Figure(most, "velocity", "=ask.mouth_speed"),
             ),
             value=margin,
-            cure=message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
+            cure=message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != OK else None,
         )
     ]

@@ -6,9 +6,9 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import with_larger_pulleys
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
-from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
+from zarvik.core.limits.limits import OK, ROTOR_SPEED
 
-CHECK = Check("overspeed", "Blower speed", about="blower", limit=ROTOR_SPEED)
+CHECK = Check("overspeed", "Blower speed", about="blower", limit=ROTOR_SPEED, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
                 return words, (change,)
         return message("A larger blower that turns slower"), ()
 
-    cure, changes = (None, ()) if state == HOLDS else turned()
+    cure, changes = (None, ()) if state == OK else turned()
     return [
         CHECK.verdict(
             message(

@@ -6,7 +6,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import FAILS, HOLDS, THRESHOLD, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, THRESHOLD
 
 CHECK = Check("spool", "Boost threshold", about="turbine", limit=THRESHOLD)
 
@@ -23,8 +23,8 @@ def check(case: Case) -> list[Verdict]:
         return [_never(case)]
     margin = 1.0 - middle / wish
     state = THRESHOLD.state(margin)
-    if state == HOLDS and not late <= wish:
-        state = TIGHT
+    if state == OK and not late <= wish:
+        state = MARGINAL
     double = case.double
     if double is not None and double[1] - double[0] < HELD:
         double = None
@@ -57,7 +57,7 @@ def check(case: Case) -> list[Verdict]:
         **states,
         **own,
     )
-    cure = None if state == HOLDS else too_large(case)
+    cure = None if state == OK else too_large(case)
     smaller = message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
     return [CHECK.verdict(text, state=state, margin=margin, cure=cure or smaller)]
 

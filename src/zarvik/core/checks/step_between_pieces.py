@@ -8,7 +8,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
-from zarvik.core.limits.limits import HOLDS, STEP, TIGHT
+from zarvik.core.limits.limits import MARGINAL, OK, STEP
 
 CHECK = Check("ends", "Ends that meet", about="pipes", limit=STEP)
 
@@ -19,14 +19,14 @@ def check(case: Case) -> list[Verdict]:
     for section, run in case.build.runs.items():
         for one, two in pairwise(run):
             step = two.diameter_in - one.diameter_out
-            if STEP.state(abs(step)) == HOLDS or "primaries" in (one.kind, two.kind):
+            if STEP.state(abs(step)) == OK or "primaries" in (one.kind, two.kind):
                 continue
             found.append((abs(step), section, one, two))
     if not found:
         inside = _in_primaries(case)
         if inside:
             return inside
-        return [CHECK.verdict(message("All bores meet within {step}", step=Figure(STEP.good, "length")), state=HOLDS)]
+        return [CHECK.verdict(message("All bores meet within {step}", step=Figure(STEP.good, "length")), state=OK)]
     _, section, one, two = max(found, key=lambda f: f[0])
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
@@ -38,7 +38,7 @@ def check(case: Case) -> list[Verdict]:
                 b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
                 **names,
             ),
-            state=TIGHT,
+            state=MARGINAL,
             cure=message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             changes=(Change(f"insert-reducer:{two.id}", 0.0),),
             about=f"piece:{two.id}",
@@ -53,7 +53,7 @@ def _in_primaries(case: Case) -> list[Verdict]:
         (abs(two.bore_in - one.bore_out), one, two, primary)
         for primary in (space.primaries if space is not None else ())
         for one, two in pairwise(primary.segments)
-        if STEP.state(abs(two.bore_in - one.bore_out)) != HOLDS
+        if STEP.state(abs(two.bore_in - one.bore_out)) != OK
     ]
     if not steps:
         return []
@@ -67,7 +67,7 @@ def _in_primaries(case: Case) -> list[Verdict]:
                 a=Figure(one.bore_out, "length"),
                 b=Figure(two.bore_in, "length"),
             ),
-            state=TIGHT,
+            state=MARGINAL,
             cure=message("Make the pieces of a primary of one tube"),
             about=f"space:{PRIMARY}{primary.id}",
         )

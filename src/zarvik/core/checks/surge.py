@@ -13,7 +13,7 @@ from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits.limits import SURGE
 
-CHECK = Check("surge", "Surge", about="compressor", limit=SURGE)
+CHECK = Check("surge", "Surge", about="compressor", limit=SURGE, breaks=True)
 
 BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 

@@ -17,7 +17,7 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
-from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
+from zarvik.core.limits.limits import BOTTOM_END, FAILS, MARGINAL, OK, POWER, SMOKE
 
 CHECK = Check("target", "Target power", about="pipes", limit=POWER)
 
@@ -66,7 +66,7 @@ def check(case: Case) -> list[Verdict]:
         ]
     margin = point.power / target.power - 1.0
     state = POWER.state(margin)
-    word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
+    word = {FAILS: "Missed", MARGINAL: "Reached, barely", OK: "Reached"}[state]
     beside, depth = _beside_the_map(case)
     if beside and state != FAILS:
         state, word, margin = FAILS, beside, min(margin, -0.01 - depth)
@@ -92,7 +92,7 @@ def check(case: Case) -> list[Verdict]:
         charge=Figure(point.charge, "temperature", "charge", at),
     )
     fuel = case.build.engine.delivery and point.mixture > STARVED
-    if fuel and state != HOLDS:
+    if fuel and state != OK:
         text = _little_fuel(case, word)
     cure, changes = case.cure("target", state, lambda: _more_fuel(case) if fuel else _more_boost(case))
     if beside:

@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message, rev
 from zarvik.core.limits.limits import BRAKE, FAILS
 from zarvik.core.vehicle.towing import at_power, cooler_gear, engine_speed, exhaust_braking, hole_for, limit_of, most_back, tractive_power
 
-HILL = Check("tow", "Train on its hill", about="engine")
+HILL = Check("tow", "Train on its hill", about="engine", breaks=True)
 BRAKE_CHECK = Check("brake", "Exhaust brake", about="engine", limit=BRAKE)
 
 

@@ -7,13 +7,13 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
-from zarvik.core.limits.limits import BRICK, CARRIED, HOLDS
+from zarvik.core.limits.limits import BRICK, CARRIED, OK
 from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.whole_build.build import Build
 
-CARRIED_CHECK = Check("carried", "What carries the turbo", about="turbine", limit=CARRIED)
-BRICK_CHECK = Check("brick", "Catalyst in the heat", limit=BRICK)
+CARRIED_CHECK = Check("carried", "What carries the turbo", about="turbine", limit=CARRIED, breaks=True)
+BRICK_CHECK = Check("brick", "Catalyst in the heat", limit=BRICK, breaks=True)
 
 
 def load_at(build: Build, point: Point) -> Load | None:
@@ -45,7 +45,7 @@ def _carried(case: Case) -> list[Verdict]:
                     "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
                 ),
-                state=HOLDS,
+                state=OK,
             )
         ]
     return [

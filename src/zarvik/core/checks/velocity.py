@@ -10,7 +10,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, HOLDS, INTAKE_MACH, MANIFOLD_MACH
+from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, INTAKE_MACH, MANIFOLD_MACH, OK
 from zarvik.core.stock.sizes import tube_bore
 
 MACH = {INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANIFOLD: MANIFOLD_MACH, EXHAUST: EXHAUST_MACH}
@@ -42,7 +42,7 @@ def _fastest(case: Case, check: Check, sections: tuple[str, ...]) -> list[Verdic
     # Of pieces within a whisker of the fastest, the one that costs most is the one to talk about.
     fastest = max(s.mach for s in pieces)
     piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
-    holds = limit.state(fastest) == HOLDS
+    holds = limit.state(fastest) == OK
     cure, changes = (None, ()) if holds else _wider(case, pieces, piece, limit.good)
     hot = sections[0] in (MANIFOLD, EXHAUST)
     return [

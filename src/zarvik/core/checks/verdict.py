@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from zarvik.core.common.sentences import Sentence, message
-from zarvik.core.limits.limits import HOLDS, OPEN, ORDER, Limit
+from zarvik.core.limits.limits import OK, ORDER, TO_DO, Limit
 
 PRACTICE = "Common practice, no source"
 
@@ -45,7 +45,7 @@ class Verdict:
     subject (one of SUBJECTS) or `piece:ID`. `changes`: the cure as edits, empty when
     it needs a decision. `price`: what the cure costs elsewhere, once the whole design was solved with
     it. `band`: between what the margin lies, 19 times out of 20, once that is known; `doubt`: what is
-    said where it decides.
+    said where it decides. `breaks`: can what fails here break something, or hurt somebody?
     """
 
     id: str
@@ -60,17 +60,20 @@ class Verdict:
     price: Sentence | None = None
     band: tuple[float, float] | None = None
     doubt: Sentence | None = None
+    breaks: bool = False
 
 
 @dataclass(frozen=True)
 class Check:
     """A check by itself: its key and title, what it is `about` (as of a `Verdict`; empty where each verdict says it), and the limit that
-    it judges by, None where it has no number. Every verdict of it is made here."""
+    it judges by, None where it has no number; `breaks`: can what fails break something or hurt somebody? Every verdict of it is made
+    here."""
 
     id: str
     title: str
     about: str = ""
     limit: Limit | None = None
+    breaks: bool = False
 
     def verdict(
         self,
@@ -93,7 +96,7 @@ class Check:
             assert limit is not None
             state = state or limit.state(value)
             margin = limit.margin(value) if margin is None else margin
-        cured = state != HOLDS
+        cured = state != OK
         return Verdict(
             id=self.id,
             title=self.title,
@@ -104,6 +107,7 @@ class Check:
             changes=tuple(changes) if cured else (),
             about=about or self.about,
             basis=basis or (limit.basis if limit is not None else PRACTICE),
+            breaks=self.breaks,
         )
 
 
@@ -114,4 +118,4 @@ def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
 
 def nothing_to_judge(check: Check) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return check.verdict(message("No solved point under boost to judge"), state=OPEN)
+    return check.verdict(message("No solved point under boost to judge"), state=TO_DO)

@@ -8,13 +8,13 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
-from zarvik.core.limits.limits import CREEP, FAILS, GATE, HOLDS, OPEN, RUNAWAY, TIGHT
+from zarvik.core.limits.limits import CREEP, FAILS, GATE, MARGINAL, OK, RUNAWAY, TO_DO
 from zarvik.core.stock.sizes import LIFT_SHARE, gate_diameters
 
-GATE_CHECK = Check("gate", "Wastegate", about="gate", limit=CREEP)
-BRANCH_CHECK = Check("branch", "Pipes of the wastegate", about="gate")
-A_GATE_FOR_EACH_MANIFOLD_CHECK = Check("each_gate", "A gate for each manifold", about="gate")
-A_GATE_FOR_EACH_SCROLL_CHECK = Check("each_gate", "A gate for each scroll", about="gate")
+GATE_CHECK = Check("gate", "Wastegate", about="gate", limit=CREEP, breaks=True)
+BRANCH_CHECK = Check("branch", "Pipes of the wastegate", about="gate", breaks=True)
+A_GATE_FOR_EACH_MANIFOLD_CHECK = Check("each_gate", "A gate for each manifold", about="gate", breaks=True)
+A_GATE_FOR_EACH_SCROLL_CHECK = Check("each_gate", "A gate for each scroll", about="gate", breaks=True)
 
 UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no source
 
@@ -51,7 +51,7 @@ def _each(case: Case) -> list[Verdict]:
         return [
             A_GATE_FOR_EACH_SCROLL_CHECK.verdict(
                 message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
-                state=OPEN,
+                state=TO_DO,
                 cure=message("A divided branch, or a gate for each scroll"),
             )
         ]
@@ -79,7 +79,7 @@ def _branch(case: Case) -> list[Verdict]:
                 name=message(name),
                 bore=Figure(bore, "length", f"=gate.{key}"),
             ),
-            state=TIGHT if room >= 0.0 else FAILS,
+            state=MARGINAL if room >= 0.0 else FAILS,
             margin=room,
             cure=message("Pipes of {size}", size=Figure(valve.diameter, "length")),
             changes=tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
@@ -92,7 +92,7 @@ def _held(case: Case) -> list[Verdict]:
     valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
-        return [GATE_CHECK.verdict(message("It never has to open"), state=OPEN)]
+        return [GATE_CHECK.verdict(message("It never has to open"), state=TO_DO)]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     creeping = [p for p in points if p.turbo.regime == "wide open"]
@@ -100,7 +100,7 @@ def _held(case: Case) -> list[Verdict]:
     # What a gauge does not show is no creep: the gate is then just used up.
     if over is not None and over.boost > 1.01 * over.wanted_boost + UNSEEN:
         margin = -(over.boost / max(over.wanted_boost, 1e3) - 1.0)
-        state = FAILS if CREEP.state(margin) == FAILS else TIGHT
+        state = FAILS if CREEP.state(margin) == FAILS else MARGINAL
         cure, changes = case.cure("gate", state, lambda: _larger(case))
         return [
             GATE_CHECK.verdict(
@@ -143,7 +143,7 @@ def _no_gate(case: Case) -> Verdict:
     """Without a gate the turbine makes what it makes."""
     worst = max(case.solved, key=lambda p: p.boost - p.wanted_boost, default=case.target)
     margin = -(worst.boost / max(worst.wanted_boost, 2e4) - 1.0)
-    state = FAILS if RUNAWAY.state(margin) == FAILS or len(case.solved) < len(case.sweep) else HOLDS
+    state = FAILS if RUNAWAY.state(margin) == FAILS or len(case.solved) < len(case.sweep) else OK
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
     return GATE_CHECK.verdict(

@@ -6,7 +6,7 @@ from zarvik.core.boost_control.held_boost import RUN_AWAY, gate_point_near, hose
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
-from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.core.wastegate.actuator import NONE, Actuator
 from zarvik.core.wastegate.hoses import (
     BLEEDING,
@@ -27,7 +27,7 @@ from zarvik.core.wastegate.hoses import (
 )
 from zarvik.core.wastegate.solenoid import ROLES, place_of
 
-CHECK = Check("plumbing", "Hoses as they are", about="gate")
+CHECK = Check("plumbing", "Hoses as they are", about="gate", breaks=True)
 
 PORTS = {
     "compressor": "compressor",
@@ -73,7 +73,7 @@ def check(case: Case) -> list[Verdict]:
         return [
             CHECK.verdict(
                 message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
-                state=OPEN,
+                state=TO_DO,
                 cure=message(BLOW),
                 basis="Which ports air gets between",
             )
@@ -88,7 +88,7 @@ def check(case: Case) -> list[Verdict]:
         figures["boost"] = Figure(min(held.boost, RUN_AWAY), "pressure_gauge", "plumbed_off", speed)
     runs = held is not None and held.boost > case.build.engine.trusted_boost
     grave = runs or any(w.kind in GRAVE for w in found)
-    state = FAILS if grave else TIGHT if found else HOLDS
+    state = FAILS if grave else MARGINAL if found else OK
     then = (
         ""
         if held is None

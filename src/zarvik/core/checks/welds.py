@@ -9,23 +9,23 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.ducts.element import Element
-from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK
 from zarvik.core.materials.table import NAMES, of_family
 from zarvik.core.whole_build.build import Build
 
-CHECK = Check("weldable", "Metals that meet")
+CHECK = Check("weldable", "Metals that meet", breaks=True)
 
 STEELS = of_family("steel")
 METALS = of_family("steel", "aluminium", "cast")
-ORDER = {HOLDS: 0, TIGHT: 1, FAILS: 2}
+ORDER = {OK: 0, MARGINAL: 1, FAILS: 2}
 
 
 def weldable(one: str, two: str) -> str:
     """How two metals weld to each other: holds, tight or fails. Steels do (mild to stainless with a 309 rod); cast iron to steel with
     preheat and nickel, and it cracks beside the weld; aluminium to none of them. Common practice, no source; AWS D1.6 for 309."""
     if one == two or (one in STEELS and two in STEELS):
-        return HOLDS
-    return FAILS if "aluminium" in (one, two) else TIGHT
+        return OK
+    return FAILS if "aluminium" in (one, two) else MARGINAL
 
 
 def pairs(build: Build) -> Iterator[tuple[Element, Element]]:
@@ -44,11 +44,11 @@ def check(case: Case) -> list[Verdict]:
     state, one, two = max(found, key=lambda f: ORDER[f[0]])
     words = {
         FAILS: "“{one}” is {a}, “{two}” is {b}: these cannot be welded to each other",
-        TIGHT: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless it is preheated and made with nickel",
-        HOLDS: "“{one}” is {a}, “{two}” is {b}: weld with a 309 rod",
+        MARGINAL: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless it is preheated and made with nickel",
+        OK: "“{one}” is {a}, “{two}” is {b}: weld with a 309 rod",
     }[state]
     cure: Sentence | None = None
-    if state != HOLDS:
+    if state != OK:
         cure = message("A coupler, a bolted flange or a V-band between them, or both of one metal")
     text = message(
         words,

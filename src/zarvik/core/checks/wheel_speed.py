@@ -8,7 +8,7 @@ from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import WHEEL_SPEED
 
-CHECK = Check("overspeed", "Wheel speed", about="compressor", limit=WHEEL_SPEED)
+CHECK = Check("overspeed", "Wheel speed", about="compressor", limit=WHEEL_SPEED, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:

@@ -16,7 +16,7 @@ from zarvik.core.joints.flanges import Pattern, bores_meet, easy_length, holes_m
 from zarvik.core.joints.gaskets import STUFFS, weakest_layer
 from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
-from zarvik.core.limits.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import DRAIN, FAILS, MARGINAL, OK, TO_DO
 from zarvik.core.materials.table import NAMES, value, values
 
 _PRACTICE = "Common practice, no source"
@@ -58,7 +58,7 @@ def unsafe_ports(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "undecided",
-            OPEN,
+            TO_DO,
             message("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
             message("Plug, cap, weld it shut, or keep it with a check valve"),
         )
@@ -119,7 +119,7 @@ def breathing(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "breather",
-            TIGHT,
+            MARGINAL,
             message("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
             message("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
         )
@@ -131,7 +131,7 @@ def control_signals(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "tuner",
-            OPEN,
+            TO_DO,
             message("“{name}” is shut: who controls what it did?", **_name(row)),
             message("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
         )
@@ -144,7 +144,7 @@ def threads(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "thread",
-            TIGHT,
+            MARGINAL,
             message("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)),
             message("A thread of the list, or none"),
         )
@@ -152,7 +152,7 @@ def threads(row: Row) -> Iterator[JointFinding]:
         return
     needed = wall_needed(thread, row.material)
     if row.wall < needed - 1e-6:
-        state = FAILS if row.wall < 0.5 * needed else TIGHT
+        state = FAILS if row.wall < 0.5 * needed else MARGINAL
         yield JointFinding(
             key=row.key,
             rule="wall",
@@ -191,7 +191,7 @@ def sealed(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "seal",
-            TIGHT,
+            MARGINAL,
             message(
                 "“{name}”: {thread} is parallel and seals under its head, not with {what}",
                 thread=thread.title,
@@ -204,7 +204,7 @@ def sealed(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "seal",
-            TIGHT,
+            MARGINAL,
             message(
                 "“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in",
                 thread=thread.title,
@@ -235,7 +235,7 @@ def swirl(row: Row) -> Iterator[JointFinding]:
     yield JointFinding(
         row.key,
         "swirl",
-        TIGHT,
+        MARGINAL,
         message(
             "“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there",
             gap=Figure(row.behind, "length"),
@@ -255,7 +255,7 @@ def clamp_holds(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             key=row.key,
             rule="end_force",
-            state=FAILS if left < 0.0 else TIGHT,
+            state=FAILS if left < 0.0 else MARGINAL,
             text=message(
                 "“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that",
                 force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
@@ -271,7 +271,7 @@ def clamp_holds(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "bead",
-            TIGHT,
+            MARGINAL,
             message("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
             message("Roll a bead, or weld three short beads of wire round the end"),
         )
@@ -285,7 +285,7 @@ def hose_fits_tubes(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "engaged",
-            FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
+            FAILS if row.engaged < 0.5 * ENGAGED else MARGINAL,
             message("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
             message("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
         )
@@ -293,7 +293,7 @@ def hose_fits_tubes(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "coupler",
-            TIGHT,
+            MARGINAL,
             message(
                 "“{name}”: outsides of {one} and {other} in one hose",
                 one=Figure(row.diameter, "length"),
@@ -329,7 +329,7 @@ def hoses_in_heat(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "hose_oil",
-            TIGHT,
+            MARGINAL,
             message("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
             message("A lining of fluorosilicone, or rubber for oil"),
         )
@@ -347,7 +347,7 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "bores",
-            TIGHT,
+            MARGINAL,
             message(
                 "“{name}”: the bolts meet, the bores do not: {one} into {other}",
                 one=_entry(row, "bore", one.bore),
@@ -376,7 +376,7 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
         return JointFinding(
             key=row.key,
             rule="pattern",
-            state=TIGHT,
+            state=MARGINAL,
             text=words,
             cure=message(
                 "A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more",
@@ -389,7 +389,7 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
         return JointFinding(
             row.key,
             "pattern",
-            TIGHT,
+            MARGINAL,
             words,
             message(
                 "In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}",
@@ -431,7 +431,7 @@ def layered(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "settles",
-            OPEN,
+            TO_DO,
             message("“{name}”: {stuff} settles under its bolts", stuff=message(STUFFS[settling.stuff].title), **_name(row)),
             message("Torque it once more after the first heat, cold, then mark it tested"),
         )
@@ -444,7 +444,7 @@ def signal_hose_bore(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "signal",
-            TIGHT,
+            MARGINAL,
             message(
                 "“{name}” has {bore}, and {served} wants {least}",
                 bore=_entry(row, "bore", row.bore),
@@ -461,7 +461,7 @@ def draining(row: Row) -> Iterator[JointFinding]:
     if row.kind != r.LINE or not row.key.endswith("oil_out"):
         return
     off = abs(math.remainder(row.clock, 2.0 * math.pi))
-    if DRAIN.state(off) != HOLDS:
+    if DRAIN.state(off) != OK:
         yield JointFinding(
             row.key,
             "drain_turn",
@@ -481,7 +481,7 @@ def piece_is_gone(row: Row) -> Iterator[JointFinding]:
         yield JointFinding(
             row.key,
             "lost",
-            TIGHT,
+            MARGINAL,
             message("“{name}” was on a piece that is gone: it is kept", **_name(row)),
             message("Put it on another piece, or take it out of the register"),
         )
@@ -522,7 +522,7 @@ def findings(rows: Iterable[Row]) -> tuple[JointFinding, ...]:
 
 
 def _findings(rows: tuple[Row, ...]) -> tuple[JointFinding, ...]:
-    order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+    order = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 3}
     # Lines of the design are made anew with every design that is tried; those that a hand wrote stay the same
     found = [f for row in rows for f in (_FOUND_OF.of(row, _of_row) if row.by_hand else _of_row(row))]
     return tuple(sorted(found, key=lambda f: order[f.state]))

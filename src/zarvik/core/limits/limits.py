@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 from zarvik.core.materials.table import FACTS, NAMES, value, values
 
-HOLDS = "holds"
-TIGHT = "tight"
+OK = "ok"
+MARGINAL = "marginal"
 FAILS = "fails"
-OPEN = "open"
-ORDER = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+TO_DO = "to_do"
+ORDER = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 3}
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Limit:
         sign = self._sign
         if not sign * value <= sign * self.most:
             return FAILS
-        return TIGHT if sign * value > sign * self.good else HOLDS
+        return MARGINAL if sign * value > sign * self.good else OK
 
     def margin(self, value: float) -> float:
         """Share of the room up to `most` that `value` (SI, or a ratio) leaves, negative beyond it;

@@ -14,7 +14,7 @@ from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.crankcase_breather import WARM, blow_by, bore_for
 from zarvik.core.fluid_lines.fuel import DUTY, injector_for
 from zarvik.core.fluid_lines.lines import Lines, feed_speed, pump_delivery
-from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
+from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, OK, PUMPS
 from zarvik.core.recommendations.recommendation import Recommendation
 
 PUMP_SIZES = tuple(
@@ -92,7 +92,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             most=Figure(most, "oil_flow"),
         ),
     )
-    drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
+    drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == OK), float("nan"))
     if drain == drain:
         yield Recommendation(
             SUPPLY,
@@ -174,7 +174,7 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
         (
             d
             for d in LINES
-            if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == HOLDS
+            if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == OK
         ),
         LINES[-1],
     )
@@ -188,6 +188,6 @@ def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:
     for several in (1, 2, 3, 4):
         for size in PUMP_SIZES:
             gives = pump_delivery(dataclasses.replace(lines, pump=several * size, pump_at=PUMP_RATED), rail)
-            if PUMPS.state(gives / flow - 1.0) == HOLDS:
+            if PUMPS.state(gives / flow - 1.0) == OK:
                 return size, several
     return PUMP_SIZES[-1], 5

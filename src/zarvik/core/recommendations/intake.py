@@ -10,7 +10,7 @@ from zarvik.core.checks.intake_side import throttles_sold
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intake.intake_flow import throttle_of
-from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
+from zarvik.core.limits.limits import OK, PEDAL, THROTTLE_LOSS
 from zarvik.core.recommendations.recommendation import Recommendation
 
 INTAKE = "intake"
@@ -34,8 +34,8 @@ def _throttle(case: Case) -> Iterator[Recommendation]:
     throttle = throttle_of(case.build)
     if throttle is None or not case.build.engine.fuel.spark:
         return
-    sold = [c for c in throttles_sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == HOLDS]
-    calm = [c for c in sold if PEDAL.state(c[2]) == HOLDS]
+    sold = [c for c in throttles_sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == OK]
+    calm = [c for c in sold if PEDAL.state(c[2]) == OK]
     # The least that costs next to nothing and with which a foot still feels something; where none does both, the least loss that is felt.
     free = [c for c in calm if c[1] <= FREE]
     best = (

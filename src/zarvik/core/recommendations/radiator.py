@@ -11,7 +11,7 @@ from zarvik.core.checks.fluid_lines import highest_fuel_point
 from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intercooler.core_size import Core, Wind
-from zarvik.core.limits.limits import COOLANT, HOLDS, PULL, RADIATOR
+from zarvik.core.limits.limits import COOLANT, OK, PULL, RADIATOR
 from zarvik.core.radiator.radiator import STANDS
 from zarvik.core.radiator.water_heat import full_load_seconds, radiator_in_town, sustained_share
 from zarvik.core.recommendations.recommendation import Recommendation
@@ -35,10 +35,10 @@ def of_water(case: Case) -> Iterator[Recommendation]:
         if best is None or seconds > 1.05 * best[3]:
             best = (width, height, thick, seconds)
         pulls = (
-            PULL.state(min(seconds, 1e6)) == HOLDS
-            and RADIATOR.state(sustained_share(case.solver, other, point) / sustained_share_wanted(case) - 1.0) == HOLDS
+            PULL.state(min(seconds, 1e6)) == OK
+            and RADIATOR.state(sustained_share(case.solver, other, point) / sustained_share_wanted(case) - 1.0) == OK
         )
-        if pulls and COOLANT.state(radiator_in_town(case.solver, other).water) == HOLDS:
+        if pulls and COOLANT.state(radiator_in_town(case.solver, other).water) == OK:
             yield Recommendation(
                 COOLING,
                 "Radiator",

@@ -13,19 +13,19 @@ from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.common.sentences import Figure, Sentence, message
-from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.units.units import EntryError
 
-RANK = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 2}
+RANK = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 2}
 HELPS = 0.02  # of margin that a cure has to bring when the state stays the same
 THEN = {
     FAILS: "By itself it is no cure: “{what}” then fails",
-    TIGHT: "By itself it is no cure: “{what}” then is tight",
-    OPEN: "By itself it is no cure: “{what}” then stays open",
+    MARGINAL: "By itself it is no cure: “{what}” then is tight",
+    TO_DO: "By itself it is no cure: “{what}” then stays open",
 }
 TIGHTER = "{price}{more}“{what}” then is tight"
 WIDENED = 3  # times that a cure of widths is carried on until it holds
@@ -74,7 +74,7 @@ def proved(project: Project, found: Answer, progress: Progress = unwatched) -> A
 def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
     """A cure of widths with what is still to be widened once it is carried out; None where nothing is. What a neck holds back is only known
     once it is wide."""
-    if own is None or own.state == HOLDS or not own.changes or own.cure is None or verdict.cure is None:
+    if own is None or own.state == OK or not own.changes or own.cure is None or verdict.cure is None:
         return None
     if not all(c.place.startswith("piece:") for c in (*verdict.changes, *own.changes)):
         return None
@@ -113,7 +113,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     fallen = [v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))]
     # What lifts a failing verdict may make another one tight: that is its price, not what bars it.
     lifted = verdict.state == FAILS and (own is None or own.state != FAILS)
-    narrow = [v for v in fallen if lifted and v.state == HOLDS and after[v.id].state == TIGHT]
+    narrow = [v for v in fallen if lifted and v.state == OK and after[v.id].state == MARGINAL]
     worse = next((v for v in fallen if v not in narrow), None)
     # A new verdict that was not there before counts as well.
     known = {v.id for v in found.verdicts}

@@ -77,7 +77,7 @@ def _least(designs: Iterable[Design], aim: str) -> float:
 
 def binding(design: Design) -> tuple[Verdict, ...]:
     """The verdicts that keep a design from more: tight, or with little room left; the narrowest first."""
-    found = [v for v in design.verdicts if v.margin is not None and (v.state == "tight" or 0.0 <= v.margin < BINDS)]
+    found = [v for v in design.verdicts if v.margin is not None and (v.state == "marginal" or 0.0 <= v.margin < BINDS)]
     return tuple(found[:4])
 
 

@@ -12,7 +12,7 @@ from zarvik.core.checks.case import plain_case
 from zarvik.core.checks.smoke import injection
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, message
-from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
@@ -21,7 +21,7 @@ from zarvik.project.units.units import EntryError, Quantity
 ENTRIES = ("pump", "element", "rack", "screw")  # entries of the engine that say how far a pump is turned up
 # Verdicts that more fuel moves
 SEES = ("smoke", "exhaust_temperature", "overspeed", "choke", "back_pressure", "bottom_end", "drive", "low_gears", "material")
-RANK = {HOLDS: 0, OPEN: 0, TIGHT: 1, FAILS: 2}
+RANK = {OK: 0, TO_DO: 0, MARGINAL: 1, FAILS: 2}
 TURN, TURNS = 0.5, 4.0  # of a full-load screw: a step, and the last
 RACK_STEP, RACK_ENDS = (
     0.5e-3,
@@ -117,7 +117,7 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
     case = plain_case(assemble(project))
     seen = [v for v in judge(case) if v.id in SEES]
     # What has no state at the target is no setting to drive with.
-    state = max((v.state for v in seen), key=RANK.__getitem__, default=OPEN) if case.target.closure.solved else FAILS
+    state = max((v.state for v in seen), key=RANK.__getitem__, default=TO_DO) if case.target.closure.solved else FAILS
     usable = [p for p in case.solved if p.speed >= 1.5 * case.build.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
     return PumpSetting(
@@ -131,7 +131,7 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
         least=min(case.solver.lambda_of(p) for p in usable),
         gas=max(p.stations[TURBINE_INLET].temperature for p in usable),
         state=state,
-        reasons=tuple(v for v in seen if v.state == state and state in (TIGHT, FAILS)),
+        reasons=tuple(v for v in seen if v.state == state and state in (MARGINAL, FAILS)),
         limited=project.engine.limiter == "boost",
     )
 

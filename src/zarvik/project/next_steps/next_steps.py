@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarvik.core.answer.answer import Answer
-from zarvik.core.limits.limits import FAILS, OPEN
+from zarvik.core.limits.limits import FAILS, TO_DO
 from zarvik.project.document.document import Project
 from zarvik.project.uncertainty.uncertainty import worth_measuring
 
@@ -77,5 +77,5 @@ def _primaries(project: Project) -> NextStep | None:
 
 def _undecided(answer: Answer) -> list[NextStep]:
     """What nobody has decided yet."""
-    left = [v for v in answer.verdicts if v.state == OPEN]
+    left = [v for v in answer.verdicts if v.state == TO_DO]
     return [NextStep(DECIDE, ((left[0].title, f"=subject:{left[0].about}"),), count=len(left))] if left else []

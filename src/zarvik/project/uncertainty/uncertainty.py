@@ -13,7 +13,7 @@ from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
-from zarvik.core.limits.limits import ALL, FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import ALL, FAILS, MARGINAL, OK
 from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, combined_bands, narrowing
 from zarvik.core.uncertainty.levers import Move, UncertainInput, compressor_points, of_the_model
 from zarvik.core.uncertainty.propagate import shifts
@@ -230,7 +230,7 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     band = bands.of(MARGIN + verdict.id)
     if band is None or not (band.above or band.below):
         return verdict  # what no doubt moves is as it is
-    if verdict.margin is None or verdict.state not in (HOLDS, TIGHT, FAILS):
+    if verdict.margin is None or verdict.state not in (OK, MARGINAL, FAILS):
         return verdict
     margin = verdict.margin
     low, high = margin - band.below, margin + band.above
@@ -245,7 +245,7 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     figures = _between(verdict.id, (low, high), bands)
     by = message(", most of it by “{lever}”", lever=message(band.lever.title)) if band.lever else ""
     text = message("The doubt decides: it lies between {low} and {high}{by}", by=by, **figures)
-    return dataclasses.replace(verdict, state=TIGHT, doubt=text)
+    return dataclasses.replace(verdict, state=MARGINAL, doubt=text)
 
 
 def _between(verdict: str, margins: tuple[float, float], bands: Bands) -> dict[str, Figure]:

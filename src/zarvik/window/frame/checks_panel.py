@@ -1,293 +1,333 @@
-"""The verdict: every check with its margin, worst first, each with what would cure it."""
+"""The checks: one line each, what can break something first; the chosen one in full below, with its cure."""
 
 from __future__ import annotations
 
-from itertools import pairwise
+import math
+from collections.abc import Collection
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QToolTip, QVBoxLayout, QWidget
 
 from zarvik.core import calculations
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import HOLDS
-from zarvik.project.language.language import tr
+from zarvik.core.limits.limits import MARGINAL, OK
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import margin_text
 from zarvik.window.desk import Desk
-from zarvik.window.parts.error_guard import guarded
-from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.frame.check_rows import ELSEWHERE, CheckRow, bar_place, check_rows, headline
+from zarvik.window.parts.figure_text import FigureText
+from zarvik.window.parts.marks import STATE_WORDS, draw_state, state_colour
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.wrapping import spots, width, wrapped
+from zarvik.window.parts.row_list import RowKind, RowList
+from zarvik.window.parts.wrapping import fitting, wrapped
 from zarvik.window.theme.palette import current
-from zarvik.window.theme.style import BASE, font
+from zarvik.window.theme.style import font, panel
 
-WIDTH = 296
-LEFT, RIGHT, TOP = 12.0, 16.0, 7.0
-ROOM = WIDTH - 10 - LEFT - RIGHT
-LINE = 17.0
+WIDTH = 304
+HIGH = 26.0  # px of a line
+LEFT = 12.0
+BAR, FIX = 62.0, 36.0  # px
 
 
-class Card(QWidget):
-    """One verdict: a click or Enter opens what it speaks of, W its working, C carries out its
-    cure. A figure in its sentence leads to its own working, an entry to its field."""
+def state_words(verdict: Verdict) -> str:
+    """State and margin in words. Where the uncertainty alone keeps a check from failing, no figure is given: it may go either way."""
+    word = tr(STATE_WORDS[verdict.state])
+    if verdict.state == MARGINAL and verdict.margin is not None and verdict.margin < 0.0:
+        return tr_format("{0}, could go either way", word)
+    room = margin_text(verdict.margin, holds=verdict.state == OK)
+    return f"{word} {room}" if room else word
 
-    seen = Signal(QWidget)
 
-    def __init__(self, desk: Desk, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+def _row_words(row: CheckRow) -> str:
+    if row.verdict is None:
+        return ""
+    words = state_words(row.verdict)
+    return tr_format("{0}, with a cure", words) if row.verdict.changes else words
+
+
+class CheckList(RowList):
+    """One line a check: its mark, its name, its margin with the uncertainty of it, a button where it can be cured."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(tr("Checks"), RowKind(lambda r: r.key, lambda r: r.words, _row_words, self._may), HIGH)
         self.desk = desk
-        self._now: tuple[object, ...] | None = None
-        self.verdict: Verdict | None = None
-        self.state = self.text = self.advice = ""
-        self._title: list[str] = []
-        self._lines: list[str] = []
-        self._advice: list[str] = []
-        self._links: list[tuple[QRectF, str]] = []
-        self._at = -1  # the figure that the keys have chosen
-        self._sheet: str | None = None
-        self.cure = QPushButton(self)
-        self.cure.setObjectName("cure")
-        self.cure.clicked.connect(self._cure)
-        self.cure.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.subjects: Collection[str] = ()
+        self._unfolded = False
+        self.setObjectName("bare")
 
-    def show_verdict(self, verdict: Verdict) -> int:
-        """Fill the card; returns its height in px."""
-        word = tr(STATE_WORDS[verdict.state])
-        room = margin_text(verdict.margin, holds=verdict.state == HOLDS)
-        word += f"  {room}" if room else ""
-        (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
-        if verdict.doubt is not None:
-            more, found = self.desk.linked(verdict.doubt)
-            text = text.rstrip(".") + ". "
-            places += tuple((one + len(text), two + len(text), to) for one, two, to in found)
-            text += more
-        now = (tr(verdict.title), word, text, cure, bool(verdict.changes), places)
-        if self.verdict is not None and now == self._now:
-            self.verdict = verdict
-            return self.height()
-        self._now = now
-        self.verdict, self.state, self.text, self.advice = verdict, word, text, cure
-        self._sheet = calculations.of_verdict(verdict)
-        self._title = wrapped(tr(verdict.title), ROOM - 24 - width(word) - 8, BASE, strong=True)
-        self._lines = wrapped(text, ROOM)
-        self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []
-        top = TOP + 2 + LINE * len(self._title)
-        self._links = [
-            (QRectF(LEFT + one, top + LINE * number, two - one, LINE), address) for number, one, two, address in spots(self._lines, places)
-        ]
-        y = top + LINE * len(self._lines)
-        y += LINE * len(self._advice) + (2 if self._advice else 0)
-        self.cure.setVisible(bool(verdict.changes))
-        if verdict.changes:
-            lines = wrapped(cure, ROOM - 26)
-            self.cure.setText("\n".join(lines))
-            tip = tr("{0}. One step of undo takes it back (C)").format(cure)
-            if self.cure.toolTip() != plain_tip(tip):
-                self.cure.setToolTip(plain_tip(tip))
-            tall = round(12 + LINE * len(lines))
-            self.cure.setGeometry(round(LEFT), round(y + 4), round(ROOM), tall)
-            y += tall + 4
-        self.setAccessibleName(f"{tr(verdict.title)}: {word}")
-        self.setAccessibleDescription(f"{text}. {cure}")
-        if self.toolTip() != tr(verdict.basis):
-            self.setToolTip(plain_tip(tr(verdict.basis)))
-        self.update()
-        return round(y + 8)
+    @staticmethod
+    def _may(row: CheckRow) -> bool:
+        return row.verdict is not None or row.key == ELSEWHERE
 
-    @guarded
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """Mark, title, state, sentence, advice."""
-        p, verdict = current(), self.verdict
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(p.panel))
-        if verdict is None:
-            return
-        draw_state(painter, QRectF(LEFT + 1, TOP + 1, 14, 14), verdict.state)
-        base = TOP + 13.0
-        painter.setPen(QColor(p.ink))
-        painter.setFont(font(strong=True))
-        for i, line in enumerate(self._title):
-            painter.drawText(QPointF(LEFT + 24, base + LINE * i), line)
-        painter.setFont(font())
-        y = base + LINE * len(self._title) + 2
-        for line in self._lines:
-            painter.drawText(QPointF(LEFT, y), line)
-            y += LINE
-        painter.setPen(QColor(p.soft))
-        painter.drawText(QPointF(WIDTH - 10 - RIGHT - width(self.state), base), self.state)
-        y += 2
-        for line in self._advice:
-            painter.drawText(QPointF(LEFT, y), line)
-            y += LINE
-        painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
-        for area, _ in self._links:
-            painter.drawLine(area.bottomLeft(), area.bottomRight())
-        if self.hasFocus() and 0 <= self._at < len(self._links):
+    def fill(self) -> None:
+        """Take up the newest checks."""
+        answer = self.desk.answer
+        verdicts = answer.verdicts if answer is not None else ()
+        rows = check_rows(verdicts, self.subjects, unfolded=self._unfolded)
+        lost = self.key and self.key not in {row.key for row in rows}
+        self.take(rows)
+        if lost or not self.key:
+            first = next((row for row in rows if row.verdict is not None), None)
+            if first is not None:
+                self.choose(first.key, tell=True)
+
+    @property
+    def verdict(self) -> Verdict | None:
+        """The chosen check."""
+        row = self.chosen
+        return row.verdict if row is not None else None
+
+    def _fold(self) -> None:
+        self._unfolded = not self._unfolded
+        self.fill()
+
+    def show_check(self, key: str) -> None:
+        """Choose a check by its key, wherever it stands."""
+        if not self.choose(key, tell=True) and not self._unfolded:
+            self._fold()
+            self.choose(key, tell=True)
+
+    def fix_area(self, area: QRectF) -> QRectF:
+        """Where the button of a line stands."""
+        return QRectF(area.right() - 8.0 - FIX, area.top() + 3.0, FIX, HIGH - 6.0)
+
+    def draw_row(self, painter: QPainter, area: QRectF, row: CheckRow, chosen: bool, focused: bool) -> None:
+        """A heading, or mark, name, bar and button."""
+        p = current()
+        if chosen:
+            self.draw_chosen(painter, area)
+        if row.verdict is None:
+            painter.setPen(QColor(p.soft))
+            painter.setFont(font(13, strong=True))
+            sign = "" if row.key != ELSEWHERE else "▸ " if row.folded else "▾ "
+            painter.drawText(area.adjusted(LEFT, 4, -4, 0), Qt.AlignmentFlag.AlignVCenter, sign + row.words)
+        else:
+            draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.verdict.state)
+            right = area.right() - 8.0 - FIX - 6.0
+            painter.setPen(QColor(p.ink))
+            painter.setFont(font())
+            has_bar = row.verdict.margin is not None and math.isfinite(row.verdict.margin)
+            room = (right - BAR - 8.0 if has_bar else right if row.verdict.changes else area.right() - 8.0) - (LEFT + 22.0)
+            painter.drawText(QRectF(LEFT + 22, area.top(), room, HIGH), Qt.AlignmentFlag.AlignVCenter, fitting(row.words, room))
+            if has_bar:
+                self._bar(painter, QRectF(right - BAR, area.center().y() - 4, BAR, 8), row.verdict)
+            if row.verdict.changes:
+                self._button(painter, self.fix_area(area))
+        if focused:
             painter.setPen(QPen(QColor(p.accent), 2))
-            painter.drawRect(self._links[self._at][0].adjusted(-2, 1, 2, 1))
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(p.accent), 2))
-            painter.drawRect(QRectF(self.rect()).adjusted(3, 2, -3, -2))
-        painter.end()
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(area.adjusted(1, 1, -1, -1))
 
-    def _cure(self) -> None:
-        if self.verdict is not None:
-            self.desk.cure(self.verdict.title, self.verdict.changes)
+    def _bar(self, painter: QPainter, area: QRectF, verdict: Verdict) -> None:
+        """From the limit in the middle to the margin, in the colour of the state, with the uncertainty as a whisker."""
+        margin = verdict.margin if verdict.margin is not None else 0.0
+        p = current()
+        middle, half = area.center().x(), area.width() / 2.0
+        painter.fillRect(area, QColor(p.line))
+        at = middle + half * bar_place(margin)
+        painter.fillRect(QRectF(min(middle, at), area.top(), abs(at - middle), area.height()), state_colour(verdict.state))
+        painter.setPen(QPen(QColor(p.ink), 1.2))
+        painter.drawLine(QPointF(middle, area.top() - 3), QPointF(middle, area.bottom() + 3))
+        if verdict.band is not None and all(map(math.isfinite, verdict.band)):
+            low, high = (middle + half * bar_place(edge) for edge in verdict.band)
+            y = area.center().y()
+            painter.drawLine(QPointF(low, y), QPointF(high, y))
+            for x in (low, high):
+                painter.drawLine(QPointF(x, y - 3), QPointF(x, y + 3))
 
-    def _open(self) -> None:
-        if self.verdict is not None:
+    def _button(self, painter: QPainter, area: QRectF) -> None:
+        p = current()
+        painter.setBrush(QColor(p.panel))
+        painter.setPen(QPen(QColor(p.accent), 1))
+        painter.drawRoundedRect(area, 3, 3)
+        painter.setPen(QColor(p.accent))
+        painter.setFont(font(13))
+        painter.drawText(area, Qt.AlignmentFlag.AlignCenter, fitting(tr("Fix"), area.width(), 13))
+
+    def cure(self) -> None:
+        """Carry out the cure of the chosen check."""
+        verdict = self.verdict
+        if verdict is not None and verdict.changes:
+            self.desk.cure(verdict.title, verdict.changes)
+
+    def open(self) -> None:
+        """Open what the chosen check is about; a heading folds."""
+        if self.key == ELSEWHERE:
+            self._fold()
+        elif self.verdict is not None:
             self.desk.go(self.verdict.about)
 
+    def work(self) -> None:
+        """Open the calculation that the chosen check stands on."""
+        sheet = calculations.of_verdict(self.verdict) if self.verdict is not None else None
+        if sheet:
+            self.desk.follow(sheet)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Open what it speaks of, or what the figure under the mouse leads to."""
-        spot = event.position()
-        address = next((a for area, a in self._links if area.contains(spot)), None)
-        corner = WIDTH - 10 - RIGHT - width(self.state)
-        if spot.y() < TOP + LINE and spot.x() >= corner and self._sheet:
-            address = self._sheet  # the margin beside the title
-        if address is not None:
-            self.desk.follow(address)
-        else:
-            self._open()
+        """Choose a line, fold a heading, or press its button."""
+        super().mousePressEvent(event)
+        index = self.indexAt(event.position().toPoint())
+        if event.button() != Qt.MouseButton.LeftButton or not index.isValid():
+            return
+        if self.key == ELSEWHERE and self.rows.items[index.row()].key == ELSEWHERE:
+            self._fold()
+        elif self.fix_area(QRectF(self.visualRect(index))).contains(event.position()):
+            self.cure()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Open what the line is about."""
+        index = self.indexAt(event.position().toPoint())
+        if index.isValid() and self.verdict is not None and not self.fix_area(QRectF(self.visualRect(index))).contains(event.position()):
+            self.open()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Enter opens, W shows the working, C cures; left and right go from figure to figure, up and
-        down from card to card."""
+        """Enter opens, W shows the calculation, C carries out the cure."""
         key = event.key()
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            if 0 <= self._at < len(self._links):
-                self.desk.follow(self._links[self._at][1])
-            else:
-                self._open()
-        elif key == Qt.Key.Key_W and self._sheet:
-            chosen = 0 <= self._at < len(self._links)
-            self.desk.follow(self._links[self._at][1] if chosen else self._sheet)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._links:
-            step = 1 if key == Qt.Key.Key_Right else -1
-            self._at = max(-1, min(self._at + step, len(self._links) - 1))
-            self.update()
-        elif key == Qt.Key.Key_C and self.verdict is not None and self.verdict.changes:
-            self._cure()
-        elif key == Qt.Key.Key_Down:
-            self.focusNextChild()
-        elif key == Qt.Key.Key_Up:
-            self.focusPreviousChild()
+            self.open()
+        elif key == Qt.Key.Key_W:
+            self.work()
+        elif key == Qt.Key.Key_C:
+            self.cure()
         else:
             super().keyPressEvent(event)
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """Bring the card into sight."""
-        super().focusInEvent(event)
-        if event.reason() != Qt.FocusReason.MouseFocusReason:
-            self.seen.emit(self)
-        self.update()
+    def viewportEvent(self, event: QEvent) -> bool:
+        """The tip of a line: its full name and margin; that of the button says what it changes."""
+        if isinstance(event, QHelpEvent):
+            index = self.indexAt(event.pos())
+            row = self.rows.items[index.row()] if index.isValid() else None
+            if row is not None and row.verdict is not None:
+                over = row.verdict.changes and self.fix_area(QRectF(self.visualRect(index))).contains(QPointF(event.pos()))
+                words = self.desk.advice(row.verdict) if over else f"{row.words}: {state_words(row.verdict)}"
+                QToolTip.showText(event.globalPos(), plain_tip(words), self)
+                return True
+        return super().viewportEvent(event)
 
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """The ring goes, and no figure is chosen any more."""
-        super().focusOutEvent(event)
-        self._at = -1
-        self.update()
+
+class CheckDetails(QWidget):
+    """The chosen check in full: its sentence with the figures that lead somewhere, what cures it, where it is changed."""
+
+    def __init__(self, desk: Desk, checks: CheckList) -> None:
+        super().__init__()
+        panel(self)
+        self.desk, self.checks = desk, checks
+        self.column = column = QVBoxLayout(self)
+        column.setContentsMargins(round(LEFT), 6, 10, 8)
+        column.setSpacing(4)
+        self.title = PlainLabel()
+        self.title.setObjectName("group")
+        self.title.setWordWrap(True)
+        self.state = PlainLabel()
+        self.state.setObjectName("soft")
+        self.text = FigureText(desk, "plain")
+        self.advice = FigureText(desk, "soft")
+        self.cure = QPushButton()
+        self.cure.setObjectName("cure")
+        self.cure.clicked.connect(lambda _=False: checks.cure())
+        for widget in (self.title, self.state, self.text, self.advice, self.cure):
+            column.addWidget(widget)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.go = QPushButton(tr("Go to it"))
+        self.go.setToolTip(plain_tip(tr("Open the page where this is changed (Enter)")))
+        self.go.clicked.connect(lambda _=False: checks.open())
+        self.work = QPushButton(tr("Calculation"))
+        self.work.setToolTip(plain_tip(tr("Open the calculation behind this check (W)")))
+        self.work.clicked.connect(lambda _=False: checks.work())
+        for button in (self.go, self.work):
+            row.addWidget(button, 1)
+        column.addLayout(row)
+        column.addStretch(1)
+
+    def show_verdict(self, verdict: Verdict | None) -> None:
+        """Say it; nothing where none is chosen."""
+        for widget in (self.title, self.state, self.text, self.go, self.work):
+            widget.setVisible(verdict is not None)
+        if verdict is None:
+            self.advice.say("")
+            self.cure.hide()
+            return
+        self.title.setText(tr(verdict.title))
+        self.state.setText(state_words(verdict))
+        self.text.say_linked([self.desk.linked(sentence) for sentence in (verdict.text, verdict.doubt) if sentence is not None])
+        cure = self.desk.advice(verdict)
+        self.advice.say_linked([(cure, ())] if cure and not verdict.changes else [])
+        self.cure.setVisible(bool(verdict.changes))
+        if verdict.changes:
+            lines = wrapped(cure, self.width() - LEFT - 10.0 - 26.0)
+            self.cure.setText("\n".join(lines))
+            self.cure.setMinimumHeight(round(12 + 17.0 * len(lines)))
+            self.cure.setToolTip(plain_tip(tr_format("{0}. One step of undo takes it back (C)", cure)))
+        self.work.setEnabled(bool(calculations.of_verdict(verdict)))
+        self.title.setToolTip(plain_tip(tr(verdict.basis)))
+        self.state.setToolTip(plain_tip(tr(verdict.basis)))
 
 
-class VerdictPanel(QScrollArea):
-    """All verdicts, worst first; the cards are kept and refilled, and placed without a layout.
-
-    While the hand moves, only the cards in sight are filled; the rest follow when it rests, or
-    when one scrolls or goes to them.
-    """
+class ChecksPanel(QWidget):
+    """The list of checks and, below it, the chosen one."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
+        panel(self)
         self.desk = desk
-        self.setObjectName("panel")
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName(tr("Verdict"))
-        self.inside = QWidget()
-        self.inside.setObjectName("panel")
-        self.inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.head = PlainLabel(tr("Verdict"), self.inside)
+        self.setAccessibleName(tr("Checks"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(2)
+        self.head = PlainLabel(tr("Checks"))
         self.head.setObjectName("group")
         self.head.setWordWrap(True)
-        self.setWidget(self.inside)
-        self.cards: list[Card] = []
-        self._behind = False  # are there cards that still tell of the answer before?
-        desk.verdicts_changed.connect(self._news)
-        self.verticalScrollBar().valueChanged.connect(self._catch_up)
+        self.head.setContentsMargins(round(LEFT), 0, 8, 2)
+        column.addWidget(self.head)
+        self.checks = CheckList(desk)
+        column.addWidget(self.checks, 1)
+        self.details = CheckDetails(desk, self.checks)
+        self.area = QScrollArea()
+        self.area.setObjectName("panel")
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setWidget(self.details)
+        column.addWidget(self.area)
+        self.checks.row_chosen.connect(lambda _: self._detail())
+        desk.verdicts_changed.connect(self.refresh)
 
     def sizeHint(self) -> QSize:
         """A column."""
         return QSize(WIDTH, 500)
 
-    def _news(self) -> None:
-        self._show(all_of_them=self.desk.complete)
-
-    def _catch_up(self) -> None:
-        if self._behind:
-            self.refresh()
+    def look_from(self, subjects: Collection[str]) -> None:
+        """Put first what is worked on at the page in front."""
+        if set(subjects) != set(self.checks.subjects):
+            self.checks.subjects = frozenset(subjects)
+            self.checks.fill()
 
     def refresh(self) -> None:
-        """Show the newest verdicts, or what keeps the project from having any."""
-        self._show(all_of_them=True)
-
-    def _show(self, *, all_of_them: bool) -> None:
-        self._behind = False
+        """Show the newest checks, or what keeps the project from having any."""
         result, answer = self.desk.result, self.desk.answer
         if answer is None:
             problems = result.problems if result else ()
-            self._place(tr("No verdict: {0}").format("; ".join(p.text for p in problems)), [])
-            return
-        counts = {s: sum(v.state == s for v in answer.verdicts) for s in STATE_WORDS}
-        order = ("fails", "tight", "open", "holds")
-        words = [f"{counts[s]} {tr(STATE_WORDS[s])}" for s in order if counts[s]]
-        # A verdict keeps its card when the order changes: most of them say the same as before.
-        left = {card.verdict.id: card for card in self.cards if card.verdict is not None}
-        spare = [card for card in self.cards if card.verdict is None]
-        found = [left.pop(v.id, None) for v in answer.verdicts]
-        spare += left.values()
-        cards = [card or (spare.pop() if spare else self._new_card()) for card in found]
-        top = self.verticalScrollBar().value()
-        bottom = top + self.viewport().height()
-        y, heights = self.head.geometry().bottom() + 4, []
-        for card, verdict in zip(cards, answer.verdicts, strict=True):
-            kept = card.verdict is not None and card.verdict.id == verdict.id
-            if all_of_them or not kept or (y < bottom and y + card.height() > top):
-                heights.append(card.show_verdict(verdict))
-            else:
-                self._behind = True
-                heights.append(card.height())
-            y += heights[-1]
-        if cards + spare != self.cards:
-            self.cards = cards + spare
-            for before, behind in pairwise(cards):
-                QWidget.setTabOrder(before, behind)
-        self._place(tr("Verdict: {0}").format(", ".join(words)), heights)
+            self.head.setText(tr_format("No checks: {0}", "; ".join(p.text for p in problems)))
+        else:
+            self.head.setText(headline(answer.verdicts))
+        self.checks.fill()
+        self._detail()
 
-    def _new_card(self) -> Card:
-        card = Card(self.desk, self.inside)
-        card.seen.connect(self._reached)
-        return card
+    def _detail(self) -> None:
+        self.details.show_verdict(self.checks.verdict)
+        self._share()
 
-    def _reached(self, card: Card) -> None:
-        self._catch_up()
-        self.ensureWidgetVisible(card, 0, 4)
+    def _share(self) -> None:
+        """The chosen check has the height that it takes, up to half of the panel."""
+        wide = self.area.viewport().width() if self.area.width() > 100 else WIDTH
+        wanted = self.details.column.totalHeightForWidth(wide)
+        self.area.setFixedHeight(min(wanted, max(self.height() // 2, 120)))
 
-    def _place(self, head: str, heights: list[int]) -> None:
-        if head != self.head.text():
-            self.head.setText(head)
-            lines = wrapped(head, ROOM, 15, strong=True)
-            self.head.setGeometry(round(LEFT), 8, round(ROOM), 20 * len(lines) + 4)
-        y = self.head.geometry().bottom() + 4
-        for card, height in zip(self.cards, heights, strict=False):
-            card.setGeometry(0, y, WIDTH - 10, height)
-            if card.isHidden():
-                card.show()
-            y += height
-        for card in self.cards[len(heights) :]:
-            card.verdict = None
-            card.hide()
-        self.inside.resize(WIDTH - 10, y + 8)
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another height, another share."""
+        super().resizeEvent(event)
+        self._share()

@@ -49,7 +49,7 @@ from zarvik.window.parts.disk_work import waiting
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
+from zarvik.window.run.pressure_run import FULL, HEIGHT, HEIGHTS, LOW, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
@@ -58,7 +58,9 @@ from zarvik.workspace.jobs import NAMED, sheets_named
 from zarvik.workspace.session import Session
 
 AHEAD = 50  # ms between benches and pages that are made before somebody asks for them
-LEAST = (1120, 700)  # px in which everything has its room
+LEAST = (620, 520)  # px in which everything has its room
+NARROW, NARROW_RAIL = 1080, 960  # px of a window below which the side panel is a drawer, and the rail shows numbers alone
+SUBJECT = "pipes"  # the phase whose subject is the pressure run
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
 
 
@@ -85,6 +87,8 @@ class MainWindow(FileWork):
         self.session = session
         self.theme = theme
         self._last_of: dict[str, str] = {}  # the bench of each phase that was shown last
+        self._phase = ""
+        self._drawer = False  # does the side panel lie over the page of a narrow window?
         self.settings = settings.load()
         self.desk = Desk(session)
         self.desk.result_changed.connect(self._read_the_rest)
@@ -152,13 +156,16 @@ class MainWindow(FileWork):
         self.run = PressureRun(self.desk)
         column.addWidget(self.run)
         self.slider = RevSlider(self.desk)
+        self.slider.turn.setToolTip(plain_tip(tr("Pressure run: in full, as a ribbon, hidden (Ctrl+R)")))
+        self.slider.turn.setAccessibleName(tr("Pressure run: in full, as a ribbon, hidden"))
+        self.slider.turn.clicked.connect(lambda _=False: self.turn_run())
         column.addWidget(self.slider)
-        row = QHBoxLayout()
+        self.row = row = QHBoxLayout()
         row.setSpacing(1)
         self.rail = Rail(self.desk, PHASES)
         self.rail.phase_wanted.connect(self.show_phase)
         self.rail.next.dismissed.connect(self.turn_next)
-        self.rail.next.setVisible(self.settings.next_steps)
+        self.rail.wants_next = self.settings.next_steps
         row.addWidget(self.rail)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -169,7 +176,8 @@ class MainWindow(FileWork):
         self.benches = Benches(self.desk, self.stack)
         middle.addWidget(self.stack, 1)
         self.side = SidePanel(self.desk)
-        self.verdict = self.side.verdict
+        self.checks = self.side.checks
+        self.side.closed.connect(self.turn_side)
         row.addWidget(self.side)
         column.addLayout(row, 1)
         self.strip = JobStrip(self.desk)
@@ -206,6 +214,8 @@ class MainWindow(FileWork):
         command(tr("To the piece that costs most"), "F10", self.dearest)
         command(tr("To the bench"), "F9", self._to_bench)
         command(tr("Next steps"), "", self.turn_next)
+        command(tr("Pressure run: in full, as a ribbon, hidden"), "Ctrl+R", self.turn_run)
+        command(tr("Side panel"), "Ctrl+B", self.turn_side)
         self.undo_action = command(tr("Undo"), key.Undo, self.undo)
         self.redo_action = command(tr("Redo"), "Ctrl+Shift+Z", self.redo)
         self.keep_action = command(tr("Keep as a variant"), "Ctrl+K", self.keep_variant)
@@ -271,7 +281,11 @@ class MainWindow(FileWork):
         file.setMenu(menu)
         self.save_button = QPushButton(tr("Save"))
         self.save_button.clicked.connect(lambda: self.save())
-        for widget in (self.undo_button, self.redo_button, self.units, file, self.save_button):
+        self.side_button = QPushButton(tr("Checks"))
+        self.side_button.setToolTip(plain_tip(tr("Open the side panel (Ctrl+B)")))
+        self.side_button.clicked.connect(lambda _=False: self.turn_side())
+        self.side_button.hide()
+        for widget in (self.undo_button, self.redo_button, self.units, file, self.save_button, self.side_button):
             row.addWidget(widget)
         return header
 
@@ -324,6 +338,9 @@ class MainWindow(FileWork):
         self.rail.choose(phase_of(key).key)
         self.tabs.choose(key)
         self._last_of[phase_of(key).key] = key
+        self.side.checks.look_from(phase_of(key).subjects)
+        self._phase = phase_of(key).key
+        self._show_run()
 
     def show_phase(self, key: str) -> None:
         """Bring the bench of a phase to the front that was shown last, else its first."""
@@ -425,6 +442,8 @@ class MainWindow(FileWork):
     def turn_to(self, leaf: str) -> None:
         """Turn the right column to a leaf and put the focus there."""
         self.side.turn(leaf)
+        if self.side.isHidden():
+            self.turn_side()
         found = next(iter(tab_order(self.side.leaves[leaf])), None)
         if found is not None:
             self._focus(found)
@@ -573,8 +592,9 @@ class MainWindow(FileWork):
 
     def turn_next(self) -> None:
         """Show or hide the card of the next steps, and remember it."""
-        shown = not self.rail.next.isVisible()
-        self.rail.next.setVisible(shown)
+        shown = not self.rail.wants_next
+        self.rail.wants_next = shown
+        self._arrange()
         self.settings = dataclasses.replace(self.settings, next_steps=shown)
         settings.save(self.settings)
 
@@ -610,7 +630,47 @@ class MainWindow(FileWork):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """The pressure run takes its share of a tall window."""
         super().resizeEvent(event)
-        self.run.setFixedHeight(min(max(HEIGHT, round(0.25 * self.height())), MOST_HEIGHT))
+        self._show_run()
+        self._arrange()
+
+    def _show_run(self) -> None:
+        """In full where it is the subject, as a ribbon elsewhere, if nobody said otherwise."""
+        mode = self.settings.runs.get(self._phase, FULL if self._phase == SUBJECT else LOW)
+        self.run.show_as(mode if mode in HEIGHTS else LOW, min(max(HEIGHT, round(0.25 * self.height())), MOST_HEIGHT))
+
+    def turn_run(self) -> None:
+        """Show the next of the three heights of the pressure run in this phase, and remember it."""
+        mode = HEIGHTS[(HEIGHTS.index(self.run.mode) + 1) % len(HEIGHTS)]
+        self.settings = dataclasses.replace(self.settings, runs={**self.settings.runs, self._phase: mode})
+        settings.save(self.settings)
+        self._show_run()
+
+    def _arrange(self) -> None:
+        """In a narrow window the rail shows numbers alone, and the side panel lies over the page when it is wanted."""
+        narrow = self.width() < NARROW
+        self.rail.set_narrow(self.width() < NARROW_RAIL)
+        beside = self.row.indexOf(self.side) >= 0
+        if narrow and beside:
+            self.row.removeWidget(self.side)
+            self._drawer = False
+        elif not narrow and not beside:
+            self.row.addWidget(self.side)
+        shown = self._drawer if narrow else self.settings.side
+        self.side.setVisible(shown)
+        self.side_button.setVisible(not shown)
+        if narrow:
+            top = self.rail.geometry()
+            self.side.setGeometry(self.width() - self.side.width(), top.top(), self.side.width(), top.height())
+            self.side.raise_()
+
+    def turn_side(self) -> None:
+        """Show or hide the side panel, and remember it where it stands beside the page."""
+        if self.width() < NARROW:
+            self._drawer = not self._drawer
+        else:
+            self.settings = dataclasses.replace(self.settings, side=not self.settings.side)
+            settings.save(self.settings)
+        self._arrange()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Files may be dropped."""

@@ -67,6 +67,7 @@ class NextCard(QWidget):
         head = QHBoxLayout()
         head.addWidget(heading(tr("Next")), 1)
         close = QToolButton()
+        close.setObjectName("quiet")
         close.setText("×")
         close.setToolTip(tr("Hide the next steps; “Next steps” brings them back"))
         close.setAccessibleName(tr("Hide the next steps"))

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
+from zarvik.core.limits.limits import OK, ORDER, TO_DO
 from zarvik.project.language.language import tr
 from zarvik.window.benches import Phase
 from zarvik.window.desk import Desk
@@ -24,6 +24,7 @@ TALL, TWO_LINES, LOW = 54, 44, 34  # px: a row, the least with two lines, the le
 EDGE, GAP = 8, 2
 STEP = 16.0  # px of a line of the name
 WIDE, LEFT = 170, 42  # px of the rail; before the name: mark and number
+NUMBERS = 46  # px of the rail that shows numbers alone
 
 
 class RailStep(QWidget):
@@ -39,7 +40,6 @@ class RailStep(QWidget):
         self.note = ""
         self.state = ""
         self.chosen = False
-        self.setToolTip(plain_tip("\n".join(tr(entry.hint) for entry in phase.entries)))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
@@ -49,6 +49,7 @@ class RailStep(QWidget):
         """Show what the document calls it."""
         self.title = name
         self.setAccessibleName(f"{self.number} {name}")
+        self.setToolTip(plain_tip("\n".join([name, *(tr(entry.hint) for entry in self.phase.entries)])))
         self.update()
 
     def set_state(self, state: str) -> None:
@@ -82,6 +83,15 @@ class RailStep(QWidget):
         painter.fillRect(self.rect(), QColor(p.accent_soft if self.chosen else p.panel))
         if self.chosen:
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
+        if self.width() < LEFT + 40:
+            if self.state:
+                draw_state(painter, QRectF(6, self.height() / 2 - 7, 14, 14), self.state)
+            painter.setPen(QColor(p.ink))
+            painter.setFont(font(14, strong=self.chosen))
+            painter.drawText(QRectF(22, 0, self.width() - 22.0, self.height()), Qt.AlignmentFlag.AlignCenter, str(self.number))
+            self._ring(painter)
+            painter.end()
+            return
         tall = self.height() >= TWO_LINES
         room = self.width() - LEFT - 4.0
         lines = wrapped(self.title, room, 14)
@@ -105,10 +115,13 @@ class RailStep(QWidget):
         painter.setFont(font(13))
         if tall:
             painter.drawText(QRectF(LEFT, middle.bottom(), room, 16), Qt.AlignmentFlag.AlignVCenter, fitting(self._short(room), room, 13))
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(p.accent), 2))
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        self._ring(painter)
         painter.end()
+
+    def _ring(self, painter: QPainter) -> None:
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(current().accent), 2))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Open the phase."""
@@ -164,6 +177,7 @@ class Rail(QWidget):
         whole.setSpacing(0)
         whole.addWidget(self.area, 1)
         self.next = NextCard(desk)
+        self.wants_next = True
         whole.addWidget(self.next)
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, EDGE, 0, EDGE)
@@ -180,6 +194,11 @@ class Rail(QWidget):
         for step in self.steps.values():
             step.set_name(step.phase.name(self.desk.project))
             step.set_note(step.phase.note(self.desk.project))
+
+    def set_narrow(self, narrow: bool) -> None:
+        """Numbers and marks alone, without names and the next steps."""
+        self.setFixedWidth(NUMBERS if narrow else WIDE)
+        self.next.setVisible(self.wants_next and not narrow)
 
     def share(self) -> None:
         """Rows share the height that the card below leaves them."""
@@ -203,8 +222,8 @@ class Rail(QWidget):
             if not step.subjects:
                 continue
             if answer is None:
-                step.set_state(OPEN)
+                step.set_state(TO_DO)
                 continue
             states = {v.state for v in answer.verdicts if v.about.partition(":")[0] in step.subjects}
-            weak = states - {HOLDS, OPEN}
-            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else OPEN if OPEN in states else HOLDS if states else "")
+            weak = states - {OK, TO_DO}
+            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else TO_DO if TO_DO in states else OK if states else "")

@@ -1,22 +1,26 @@
-"""The column on the right: verdict, working, what is known, steps, one at a time."""
+"""The column on the right: checks, calculation, uncertainty, history, one at a time."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.frame.calculation_panel import WorkingPanel
-from zarvik.window.frame.checks_panel import WIDTH, VerdictPanel
+from zarvik.window.frame.checks_panel import WIDTH, ChecksPanel
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.uncertainty_panel import KnownPanel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.style import Pages, panel
 
-TITLES = (("verdict", "Verdict"), ("working", "Working"), ("known", "Known"), ("steps", "Steps"))
+TITLES = (("checks", "Checks"), ("working", "Calculation"), ("known", "Uncertainty"), ("steps", "History"))
 
 
 class SidePanel(QWidget):
-    """Four leaves; the one that is not seen costs nothing."""
+    """Four leaves; the one that is not seen costs nothing. `closed`: somebody wants it away."""
+
+    closed = Signal()
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -29,11 +33,11 @@ class SidePanel(QWidget):
         row.setContentsMargins(8, 6, 8, 0)
         row.setSpacing(4)
         self.stack = Pages(self)
-        self.verdict = VerdictPanel(desk)
+        self.checks = ChecksPanel(desk)
         self.working = WorkingPanel(desk)
         self.known = KnownPanel(desk)
         self.steps = HistoryPanel(desk)
-        self.leaves: dict[str, QWidget] = {"verdict": self.verdict, "working": self.working, "known": self.known, "steps": self.steps}
+        self.leaves: dict[str, QWidget] = {"checks": self.checks, "working": self.working, "known": self.known, "steps": self.steps}
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
             button = QPushButton(tr(title))
@@ -43,12 +47,19 @@ class SidePanel(QWidget):
             self.buttons[key] = button
             row.addWidget(button, 1)
             self.stack.addWidget(self.leaves[key])
+        close = QToolButton()
+        close.setObjectName("quiet")
+        close.setText("×")
+        close.setToolTip(plain_tip(tr("Hide the side panel (Ctrl+B)")))
+        close.setAccessibleName(tr("Hide the side panel"))
+        close.clicked.connect(lambda _=False: self.closed.emit())
+        row.addWidget(close)
         column.addLayout(row)
         column.addWidget(self.stack, 1)
         desk.working_wanted.connect(self.show_working)
-        desk.verdict_wanted.connect(lambda: self.turn("verdict"))
+        desk.verdict_wanted.connect(lambda: self.turn("checks"))
         desk.known_wanted.connect(lambda: self.turn("known"))
-        self.turn("verdict")
+        self.turn("checks")
 
     def turn(self, key: str) -> None:
         """Turn to a leaf."""

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import HOLDS
+from zarvik.core.limits.limits import OK
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
@@ -117,7 +117,7 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdic
             if x > area.right() - 50:
                 rest = verdicts[number:]
                 # What merely holds is named in a line instead of beginning another sheet.
-                short = all(v.state == HOLDS for v in rest)
+                short = all(v.state == OK for v in rest)
                 text = tr("more on the next sheet")
                 if short:
                     text = _also([tr(v.title) for v in rest], area.width())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import html
 import re
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -17,6 +18,13 @@ from zarvik.window.theme.style import font
 
 _LINK = re.compile(r"\[([A-Za-z_0-9:\-/.=]+)\|([^\]]*)\]")
 LINE, TOP, BASELINE = 17.0, 1.0, 13.0  # px
+
+
+def _marked(plain: str, places: Sequence[tuple[int, int, str]]) -> str:
+    """A paragraph with its figures as `[address|figure]`."""
+    for one, two, to in reversed(places):
+        plain = f"{plain[:one]}[{to}|{plain[one:two]}]{plain[two:]}"
+    return plain
 
 
 class FigureText(QWidget):
@@ -46,8 +54,7 @@ class FigureText(QWidget):
         """Show a text; the same one again costs nothing."""
         if text == self._said:
             return
-        self._said = text
-        self._paragraphs = []
+        paragraphs = []
         for line in text.split("\n") if text else []:
             plain, places, last = "", [], 0
             for match in _LINK.finditer(line):
@@ -55,7 +62,17 @@ class FigureText(QWidget):
                 places.append((len(plain), len(plain) + len(match[2]), match[1]))
                 plain += match[2]
                 last = match.end()
-            self._paragraphs.append((plain + line[last:], places))
+            paragraphs.append((plain + line[last:], places))
+        self._say(text, paragraphs)
+
+    def say_linked(self, paragraphs: Sequence[tuple[str, Sequence[tuple[int, int, str]]]]) -> None:
+        """Show paragraphs, each with where in it figures stand (first and last character) and where they lead."""
+        said = "\n".join(_marked(plain, places) for plain, places in paragraphs)
+        if said != self._said:
+            self._say(said, [(plain, list(places)) for plain, places in paragraphs])
+
+    def _say(self, said: str, paragraphs: list[tuple[str, list[tuple[int, int, str]]]]) -> None:
+        self._said, self._paragraphs = said, paragraphs
         self.setAccessibleName(self.plain())
         self._break()
 

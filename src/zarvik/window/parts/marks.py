@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from zarvik.window.theme.palette import current
 
-STATE_WORDS = {"holds": "holds", "tight": "tight", "fails": "fails", "open": "open"}
+STATE_WORDS = {"ok": "OK", "marginal": "Marginal", "fails": "Fails", "to_do": "To do"}
 
 
 def state_colour(state: str) -> QColor:
@@ -16,17 +16,17 @@ def state_colour(state: str) -> QColor:
 
 
 def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
-    """Draw the mark of a state: holds = disc, tight = half-filled lozenge, fails = a square with
-    a bar out of it, open = ring."""
+    """Draw the mark of a state: OK = disc, marginal = half-filled lozenge, fails = a square with
+    a bar out of it, to do = ring."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     colour = state_colour(state)
     painter.setPen(QPen(colour, 1.8))
     r = rect.adjusted(1.5, 1.5, -1.5, -1.5)
-    if state == "holds":
+    if state == "ok":
         painter.setBrush(colour)
         painter.drawEllipse(r)
-    elif state == "tight":
+    elif state == "marginal":
         c = r.center()
         lozenge = QPolygonF(
             [QPointF(c.x(), r.top() - 1), QPointF(r.right() + 1, c.y()), QPointF(c.x(), r.bottom() + 1), QPointF(r.left() - 1, c.y())]

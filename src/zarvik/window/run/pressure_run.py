@@ -13,13 +13,17 @@ from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.wrapping import width
+from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.run.profile import LabelRequest, Profile, Span, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
 from zarvik.window.theme.style import font
 
 HEIGHT = 206
 MOST_HEIGHT = 350
+RIBBON = 60
+FULL, LOW, HIDDEN = "full", "ribbon", "hidden"  # how much of it is shown
+HEIGHTS = (FULL, LOW, HIDDEN)
+HEAD_WIDTH = 340.0  # px of the figures at the left of the ribbon
 FOOT = 7.0  # px of a hot piece that show the tint of its skin
 EVEN = 3.0  # K along a piece that are drawn as one colour
 STATIONS = {
@@ -53,6 +57,7 @@ class PressureRun(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
+        self.mode = FULL
         self.setFixedHeight(HEIGHT)
         self.setMouseTracking(True)
         # It fills all of itself: nothing behind it has to be painted.
@@ -126,7 +131,16 @@ class PressureRun(QWidget):
     def _lay(self, point: Point | None) -> Profile | None:
         if point is None or not point.closure.solved:
             return None
+        if self.mode == LOW:
+            return lay_out(point, left=HEAD_WIDTH, right=self.width() - 14.0, top=6.0, bottom=self.height() - 6.0, breaks=0.45)
         return lay_out(point, left=66.0, right=self.width() - 52.0, top=54.0, bottom=self.height() - 40.0)
+
+    def show_as(self, mode: str, height: int = HEIGHT) -> None:
+        """Show it in full (`height` px), as a ribbon with the figures beside it, or not at all."""
+        self.mode = mode
+        self.setVisible(mode != HIDDEN)
+        self.setFixedHeight(RIBBON if mode == LOW else height)
+        self._place()
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -150,6 +164,11 @@ class PressureRun(QWidget):
             return
         self._bodies(painter, profile)
         self._ghost(painter)
+        if self.mode == LOW:
+            self.labels = []
+            self._rises(painter, profile)
+            self._ribbon_head(painter, point)
+            return
         self._breaks(painter, profile, point)
         self._losses(painter, profile)
         self._names(painter, profile)
@@ -236,6 +255,26 @@ class PressureRun(QWidget):
                 painter.setPen(QPen(QColor(current().accent), 1.5, style))
                 for line in self._outline(profile):
                     painter.drawPolyline(line)
+
+    def _rises(self, painter: QPainter, profile: Profile) -> None:
+        """What is drawn broken, without its figures."""
+        painter.setPen(QPen(QColor(current().soft), 1.5, Qt.PenStyle.DashLine))
+        for span in profile.spans:
+            if span.broken and span.stretch.kind != "open":
+                painter.drawLine(QPointF(span.left, span.top_in), QPointF(span.right, span.top_out))
+
+    def _ribbon_head(self, painter: QPainter, point: Point) -> None:
+        """Power and how well it is known, torque, boost, speed and air in two lines."""
+        x = self._figure(painter, point, QPointF(14.0, 26.0), (point.power, "power", "power"), 20)
+        self._note(painter, QPointF(x, 26.0), HEAD_WIDTH - 10.0)
+        x = 14.0
+        for figure in (
+            (point.torque, "torque", "torque"),
+            (point.boost, "pressure_gauge", "boost"),
+            (point.air, "mass_flow", "air"),
+            (point.speed, "rotation", ""),
+        ):
+            x = self._figure(painter, point, QPointF(x, 47.0), figure, 14)
 
     def _breaks(self, painter: QPainter, profile: Profile, point: Point) -> None:
         """What is too high to be drawn to scale: two slanted strokes in each half say so."""
@@ -394,59 +433,64 @@ class PressureRun(QWidget):
         painter.drawText(QPointF(start, y - step * scale - 6), text)
 
     def _head(self, painter: QPainter, point: Point) -> None:
-        p = current()
-        painter.setFont(font(20, strong=True))
-        painter.setPen(QColor(p.ink))
         x = 14.0
-        for value, kind, key in (
+        for figure in (
             (point.speed, "rotation", ""),
             (point.power, "power", "power"),
             (point.torque, "torque", "torque"),
             (point.boost, "pressure_gauge", "boost"),
             (point.air, "mass_flow", "air"),
         ):
-            text = self.desk.text(value, kind)
-            painter.setFont(font(20, strong=True))
-            painter.drawText(QPointF(x, 25), text)
-            wide = QFontMetricsF(painter.font()).horizontalAdvance(text)
-            band = self._band(point) if key == "power" else ""
-            if band:
-                painter.setFont(font(14))
-                painter.setPen(QColor(p.soft))
-                painter.drawText(QPointF(x + wide + 6, 25), band)
-                wide += 6 + QFontMetricsF(painter.font()).horizontalAdvance(band)
-            if key:
-                self._hits.append((QRectF(x, 4, wide, 26), key))
-                painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))
-                painter.drawLine(QPointF(x, 30), QPointF(x + wide, 30))
-                painter.setPen(QColor(p.ink))
-            x += wide + 6
-            if kind == "pressure_gauge":
-                painter.setFont(font(13))
-                painter.setPen(QColor(p.soft))
-                painter.drawText(QPointF(x, 25), tr("boost, gauge"))
-                x += QFontMetricsF(painter.font()).horizontalAdvance(tr("boost, gauge"))
-                painter.setPen(QColor(p.ink))
-            x += 22
-        if self.before is not None and self._before_point is not None:
-            change = point.power - self._before_point.power
-            painter.setFont(font(14))
-            painter.setPen(QColor(p.accent))
-            sign = "+" if change >= 0 else "−"
-            painter.drawText(
-                QPointF(x, 25),
-                tr("{0}{1} by “{2}” (dashed: before)").format(
-                    sign, self.desk.text(abs(change), "power", places=1), self.desk.session.history.undo_label or "undo"
-                ),
-            )
-        elif self._behind is not None:
-            painter.setFont(font(14))
-            painter.setPen(QColor(p.accent))
-            painter.drawText(QPointF(x, 25), tr("dotted: {0}").format(self.desk.ghost))
-        elif not self.desk.current:
+            x = self._figure(painter, point, QPointF(x, 25.0), figure, 20)
+        self._note(painter, QPointF(x, 25.0), self.width() - 10.0)
+
+    def _figure(self, painter: QPainter, point: Point, at: QPointF, figure: tuple[float, str, str], size: int) -> float:
+        """A figure (value in SI, kind, key of its sheet) with its foot `at`, in letters of `size` px; returns where the next may stand."""
+        p = current()
+        value, kind, key = figure
+        x, foot = at.x(), at.y()
+        text = self.desk.text(value, kind)
+        painter.setFont(font(size, strong=size > 14))
+        painter.setPen(QColor(p.ink))
+        painter.drawText(QPointF(x, foot), text)
+        wide = width(text, size, strong=size > 14)
+        band = self._band(point) if key == "power" else ""
+        if band:
             painter.setFont(font(14))
             painter.setPen(QColor(p.soft))
-            painter.drawText(QPointF(x, 25), tr("solving…"))
+            painter.drawText(QPointF(x + wide + 6, foot), band)
+            wide += 6 + width(band, 14)
+        if key:
+            self._hits.append((QRectF(x, foot - size - 1, wide, size + 6), key))
+            painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(x, foot + 5), QPointF(x + wide, foot + 5))
+        x += wide + (6 if size > 14 else 4)
+        if kind == "pressure_gauge":
+            words = tr("boost, gauge") if size > 14 else tr("boost")
+            painter.setFont(font(13))
+            painter.setPen(QColor(p.soft))
+            painter.drawText(QPointF(x, foot), words)
+            x += width(words, 13)
+        return x + (22 if size > 14 else 10)
+
+    def _note(self, painter: QPainter, at: QPointF, right: float) -> None:
+        """What the last change did, which variant is dotted behind, or that it is being solved, up to `right` px."""
+        p = current()
+        words, tone = "", p.accent
+        if self.before is not None and self._before_point is not None and self._point is not None:
+            change = self._point.power - self._before_point.power
+            words = tr("{0}{1} by “{2}” (dashed: before)").format(
+                "+" if change >= 0 else "−",
+                self.desk.text(abs(change), "power", places=1),
+                self.desk.session.history.undo_label or tr("undo"),
+            )
+        elif self._behind is not None:
+            words = tr("dotted: {0}").format(self.desk.ghost)
+        elif not self.desk.current:
+            words, tone = tr("solving…"), p.soft
+        painter.setFont(font(14))
+        painter.setPen(QColor(tone))
+        painter.drawText(at, fitting(words, max(right - at.x(), 0.0), 14))
 
     def _band(self, point: Point) -> str:
         """How well the power at the target speed is known."""

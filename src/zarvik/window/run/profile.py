@@ -71,10 +71,11 @@ class Profile:
         return next((s for s in self.spans if s.left <= x < s.right), None)
 
 
-def widths(stretches: Sequence[Stretch], total: float) -> list[float]:
-    """Pixels across for each piece: the least width, and the rest by share of its side's loss."""
+def widths(stretches: Sequence[Stretch], total: float, breaks: float = 1.0) -> list[float]:
+    """Pixels across for each piece: the least width, and the rest by share of its side's loss; `breaks`: what is drawn broken, as a share
+    of its full width."""
     pieces = [s for s in stretches if s.kind not in BREAKS]
-    fixed = sum(BREAKS[s.kind] for s in stretches if s.kind in BREAKS)
+    fixed = breaks * sum(BREAKS[s.kind] for s in stretches if s.kind in BREAKS)
     room = total - fixed
     least = min(LEAST_WIDTH, room / max(len(pieces), 1))
     spare = max(room - least * len(pieces), 0.0)
@@ -90,13 +91,13 @@ def widths(stretches: Sequence[Stretch], total: float) -> list[float]:
         part = max(s.drop, 0.0) / sums[hot] if sums[hot] > 0.0 else 0.0
         return least + spare * shares[hot] * part
 
-    return [BREAKS[s.kind] if s.kind in BREAKS else width(s) for s in stretches]
+    return [breaks * BREAKS[s.kind] if s.kind in BREAKS else width(s) for s in stretches]
 
 
-def lay_out(point: Point, *, left: float, right: float, top: float, bottom: float) -> Profile:
-    """The run of a solved point within these pixels (y grows downward)."""
+def lay_out(point: Point, *, left: float, right: float, top: float, bottom: float, breaks: float = 1.0) -> Profile:
+    """The run of a solved point within these pixels (y grows downward); `breaks`: what is drawn broken, as a share of its full width."""
     stretches = point.stretches
-    across = widths(stretches, right - left)
+    across = widths(stretches, right - left, breaks)
 
     def loss(*sections: str) -> float:
         return sum(s.drop for s in stretches if s.section in sections and s.kind not in BREAKS)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QToolButton, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
@@ -13,6 +13,7 @@ from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 RUN_UP = 3000  # ms from the lowest speed to the highest
+HIGH = 28  # px
 
 
 class RevSlider(QWidget):
@@ -21,7 +22,7 @@ class RevSlider(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.setFixedHeight(34)
+        self.setFixedHeight(HIGH)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Engine speed shown"))
@@ -29,12 +30,21 @@ class RevSlider(QWidget):
         self._runner = QTimer(self)
         self._runner.setInterval(RUN_UP // 50)
         self._runner.timeout.connect(self._on)
+        self.turn = QToolButton(self)
+        self.turn.setObjectName("quiet")
+        self.turn.setText("▾")
+        self.turn.setFixedSize(26, HIGH - 4)
+        self.turn.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         desk.result_changed.connect(self.update)
         desk.speed_changed.connect(self.update)
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
-        return QSize(600, 34)
+        return QSize(600, HIGH)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The button of the pressure run stays at the right."""
+        self.turn.move(self.width() - 32, 2)
 
     def _range(self) -> tuple[float, float]:
         speeds = self.desk.speeds
@@ -68,8 +78,8 @@ class RevSlider(QWidget):
         while tick <= high:
             x = self._x(tick)
             painter.setPen(QPen(QColor(p.soft), 1))
-            painter.drawLine(QPointF(x, y + 4), QPointF(x, y + 8))
-            painter.drawText(QRectF(x - 30, y + 8, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}")
+            painter.drawLine(QPointF(x, y + 3), QPointF(x, y + 6))
+            painter.drawText(QRectF(x - 30, y + 6, 60, 14), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}")
             tick += step
         target = self._x(answer.target.speed)
         painter.setPen(QPen(QColor(p.accent), 2))
@@ -88,7 +98,7 @@ class RevSlider(QWidget):
         else:
             painter.drawPolygon(QPolygonF([QPointF(20, 4), QPointF(34, 12), QPointF(20, 20)]))
         painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(self.width() - 56, 0, 52, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("rpm"))
+        painter.drawText(QRectF(self.width() - 64, 0, 28, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("rpm"))
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 2))

@@ -24,10 +24,10 @@ class Palette:
     accent: str  # what can be acted on, what is chosen
     accent_ink: str  # text on accent
     accent_soft: str  # ground of what is chosen
-    holds: str
-    tight: str
+    ok: str
+    marginal: str
     fails: str
-    open: str
+    to_do: str
     cold_low: str  # charge air, cold end of its scale
     cold_high: str  # charge air, warm end
     grid: str
@@ -46,10 +46,10 @@ LIGHT = Palette(
     accent="#7a2e5d",
     accent_ink="#ffffff",
     accent_soft="#ecd9e3",
-    holds="#23663a",
-    tight="#8a5200",
+    ok="#23663a",
+    marginal="#8a5200",
     fails="#a3211b",
-    open="#4e5a6b",
+    to_do="#4e5a6b",
     cold_low="#2b7f95",
     cold_high="#c9b6dd",
     grid="#ddd7ca",
@@ -67,10 +67,10 @@ DARK = Palette(
     accent="#e39cc4",
     accent_ink="#2a0f1f",
     accent_soft="#46293a",
-    holds="#7fcf95",
-    tight="#f0b554",
+    ok="#7fcf95",
+    marginal="#f0b554",
     fails="#ff8a80",
-    open="#a9b7cc",
+    to_do="#a9b7cc",
     cold_low="#3fa3bb",
     cold_high="#7d6aa0",
     grid="#30333a",

@@ -76,7 +76,7 @@ class WeighChart(Chart):
         if picture is None:
             return
         if picture.level is not None:
-            painter.setPen(QPen(QColor(p.tight), 1.4, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(QColor(p.marginal), 1.4, Qt.PenStyle.DashLine))
             left, right = self.at(self.x_axis.low, picture.level), self.at(self.x_axis.high, picture.level)
             painter.drawLine(left, right)
         for outline in picture.outlines:
@@ -109,7 +109,7 @@ class WeighChart(Chart):
         painter.drawText(QPointF(self.plot().left() - 40, self.plot().top() - 8), picture.y_title)
         if picture.level is not None and picture.level_title:
             spot = self.at(self.x_axis.low, picture.level)
-            painter.setPen(QColor(p.tight))
+            painter.setPen(QColor(p.marginal))
             below = spot.y() - self.plot().top() < 20.0
             # At the left end, unless a plate stands there.
             plates = [self.at(c.x, c.y) for c in self.choices]

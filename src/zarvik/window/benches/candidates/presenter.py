@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.candidates.evaluation import Evaluated, GivenUp, Housing, Pulley, at_stage, for_boost, given_up_against
 from zarvik.core.common.constants import INCH
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, ORDER
 from zarvik.core.spool.pull import LONGEST, Pull
 from zarvik.core.whole_build.build import solved
 from zarvik.project.document.document import Project
@@ -60,10 +60,10 @@ def state_of(project: Project, one: Evaluated, stage: int, doubt: float = 0.0, r
         price = turbo.fit.price.si * project.turbos_fitted.si
         for budget, costs in ((brief.budget.si, price), (project.ask.money.si, price + rest if price > 0.0 else 0.0)):
             if 0.0 < budget < costs:
-                states.append(FAILS if costs > 1.1 * budget else TIGHT)
+                states.append(FAILS if costs > 1.1 * budget else MARGINAL)
         if brief.ready_by and turbo.fit.here_by and turbo.fit.here_by > brief.ready_by:
             states.append(FAILS)
-    return min([*states, HOLDS], key=lambda s: ORDER[s])
+    return min([*states, OK], key=lambda s: ORDER[s])
 
 
 def rows(

@@ -180,7 +180,7 @@ class Table(QWidget):
         painter.setPen(QColor(p.ink if row.differs else p.soft))
         for n, line in enumerate(placed.title):
             painter.drawText(QPointF(0, y + 18 + STEP * n), line)
-        tones = {"best": p.holds, "worst": p.fails, "other": p.accent}
+        tones = {"best": p.ok, "worst": p.fails, "other": p.accent}
         for i, (cell, lines) in enumerate(zip(row.cells, placed.cells, strict=True)):
             strong = cell.tone in STRONG
             painter.setFont(font(14, strong=strong))

@@ -39,7 +39,7 @@ def colours(count: int) -> list[str]:
     """Colours of the cylinders in the order in which they fire: from the cold end of one scale to the hot end, so that
     neighbours in time are neighbours in colour; each stands with its number beside it."""
     palette = current()
-    ends = [palette.cold_low, palette.holds, palette.tight, palette.hot_high]
+    ends = [palette.cold_low, palette.ok, palette.marginal, palette.hot_high]
     if count <= len(ends):
         return ends[:count]
     found = []

@@ -13,7 +13,7 @@ import numpy as np
 from zarvik.core.checks.layout import end_miss
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
-from zarvik.core.limits.limits import FIT, HOLDS, OPEN
+from zarvik.core.limits.limits import FIT, OK, TO_DO
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.piece import Piece
@@ -162,7 +162,7 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
         say(missed.offset, "length", places=1),
         say(missed.angle, "angle", places=1),
     )
-    return text, FIT.state(end_miss(line)) if line.judged else OPEN
+    return text, FIT.state(end_miss(line)) if line.judged else TO_DO
 
 
 @dataclass(frozen=True, eq=False)
@@ -246,7 +246,7 @@ def headline(space: Space, layout: Layout, say: Say) -> str:
     lengths = [one.length for one in lines]
     spread = max(lengths) - min(lengths)
     share = max(lengths) / min(lengths) - 1.0 if min(lengths) > 0.0 else 0.0
-    closed = sum(FIT.state(end_miss(one)) == HOLDS for one in lines if one.judged)
+    closed = sum(FIT.state(end_miss(one)) == OK for one in lines if one.judged)
     return tr_format(
         "{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector",
         len(lines),

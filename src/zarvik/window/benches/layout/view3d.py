@@ -292,7 +292,7 @@ class SpaceView(QWidget):
         chosen, _ = self._chosen()
         for line in layout.lines:
             text, state = show.at_end(line, self.desk.text)
-            if not text or (line is not chosen and state in ("holds", "open")):
+            if not text or (line is not chosen and state in ("ok", "to_do")):
                 continue
             at = self._at(line.end.origin)
             draw_state(painter, QRectF(at.x() - 7, at.y() - 7, 14, 14), state)

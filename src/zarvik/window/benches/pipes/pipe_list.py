@@ -141,7 +141,7 @@ class PipeList(RowList):
         if math.isfinite(row.mach):
             painter.drawText(QRectF(columns[1], r.top(), 52, r.height()), end, say(row.velocity, "velocity"))
             painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
-            if row.state != "holds":
+            if row.state != "ok":
                 draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

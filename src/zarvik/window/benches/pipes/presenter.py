@@ -10,7 +10,7 @@ from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.answer.answer import Answer
 from zarvik.core.checks.velocity import MACH
-from zarvik.core.limits.limits import OPEN
+from zarvik.core.limits.limits import TO_DO
 from zarvik.core.whole_build.build import Build
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
@@ -44,7 +44,7 @@ class Row:
     length: float = 0.0
     volume: float = 0.0
     turn: float = 0.0
-    state: str = "holds"
+    state: str = "ok"
     skin: float = 0.0
 
 
@@ -92,7 +92,7 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
             e = elements.get(piece.id)
             one, two = bores(piece)
             mach = s.mach if s else float("nan")
-            state = MACH[run].state(mach) if s else OPEN
+            state = MACH[run].state(mach) if s else TO_DO
             body.append(
                 Row(
                     piece.id,

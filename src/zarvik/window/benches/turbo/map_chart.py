@@ -134,7 +134,7 @@ class MapChart(Chart):
         if len(self.picture.surge):
             painter.setPen(QPen(QColor(p.fails), 2.4))
             painter.drawPolyline(self._poly(self.picture.surge))
-        painter.setPen(QPen(QColor(p.tight), 1.6, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(QColor(p.marginal), 1.6, Qt.PenStyle.DashLine))
         painter.drawPolyline(self._poly(self.picture.edge))
 
     def paint_labels(self, painter: QPainter) -> None:

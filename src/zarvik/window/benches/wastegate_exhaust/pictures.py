@@ -413,4 +413,4 @@ class SchoolRows(QWidget):
         best = min(values) if column.less else max(values)
         bar = QRectF(r.left(), r.top() + 27, max(share, 0.02) * r.width(), 7)
         painter.fillRect(QRectF(r.left(), r.top() + 27, r.width(), 7), QColor(p.grid))
-        painter.fillRect(bar, QColor(p.holds if abs(value - best) <= 1e-9 * max(abs(best), 1.0) else p.cold_low))
+        painter.fillRect(bar, QColor(p.ok if abs(value - best) <= 1e-9 * max(abs(best), 1.0) else p.cold_low))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint
 from zarvik.core.common.constants import ZERO_CELSIUS
-from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK
 from zarvik.core.manifold.life import BAND
 from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, cycles_text, held_boost, unsaid
 from zarvik.project.document.document import Project
@@ -75,7 +75,7 @@ def asked(project: Project, place: str) -> bool:
     return True
 
 
-STATES = {RUNS: FAILS, MORE: TIGHT, FALLS: HOLDS, STAYS: HOLDS}
+STATES = {RUNS: FAILS, MORE: MARGINAL, FALLS: OK, STAYS: OK}
 
 
 @dataclass(frozen=True)

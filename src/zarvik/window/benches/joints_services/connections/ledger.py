@@ -122,7 +122,7 @@ class Ledger(RowList):
             high = 6.0 + 3.2 * number
             box = QRectF(left + number * self.NOTCH, top + 24 - high, self.NOTCH - 6, high)
             painter.setPen(QPen(QColor(p.fails if state == r.REOPENED else p.soft), 1.2))
-            painter.setBrush(QColor(p.holds) if number <= reached and reached > 0 else Qt.BrushStyle.NoBrush)
+            painter.setBrush(QColor(p.ok) if number <= reached and reached > 0 else Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setFont(font(12))

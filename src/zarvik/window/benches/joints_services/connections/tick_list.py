@@ -152,7 +152,7 @@ class TickList(RowList):
         painter.setBrush(QColor(p.raised))
         painter.drawRect(r)
         if done:
-            painter.setPen(QPen(QColor(p.holds), 3.4))
+            painter.setPen(QPen(QColor(p.ok), 3.4))
             painter.drawPolyline(
                 [QPointF(r.left() + 4, r.center().y()), QPointF(r.left() + 8, r.bottom() - 4), QPointF(r.right() - 2, r.top() + 2)]
             )

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QVBoxLayout, QWidget
 
-from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK
 from zarvik.project.document.places import RUN_TITLES
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
@@ -78,7 +78,7 @@ class MaterialBlocks(QWidget):
             [m.money for m in self.found],
         ]
         for made in self.found:
-            state = FAILS if made.margin < 0.0 else TIGHT if made.margin < 0.1 else HOLDS
+            state = FAILS if made.margin < 0.0 else MARGINAL if made.margin < 0.1 else OK
             draw_state(painter, QRectF(2, y + 4, 13, 13), state)
             painter.setFont(font(14, strong=True))
             painter.setPen(QColor(p.ink))
