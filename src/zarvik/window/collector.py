@@ -17,9 +17,10 @@ import time
 from PySide6.QtCore import QObject, QTimer
 
 PERIOD = 250  # ms
-LOADED = 30_000  # new objects at a time that are kept unseen: looking at them takes longer than a frame
+LOADED = 12_000  # new objects at a time that are kept unseen: looking at them takes longer than a frame
 SLOW = 0.02  # s of a round after which what is left of it is not looked at again
 SMALL, MIDDLE = 2000, 10  # new objects, and small rounds, before a round of that size
+MANY = 40_000  # objects that are not frozen: a full round over more than these takes longer than a frame
 FULL_EVERY = 20.0  # s between full rounds; they are short, as what was loaded is frozen
 
 
@@ -45,7 +46,11 @@ class Collector(QObject):
         begun = time.thread_time()
         if time.monotonic() - self._full > FULL_EVERY:
             self._full = time.monotonic()
-            gc.collect(2)
+            # Counting them costs a hundredth of looking at them.
+            if len(gc.get_objects()) > MANY:
+                gc.freeze()
+            else:
+                gc.collect(2)
         elif middle > MIDDLE:
             gc.collect(1)
         elif young > SMALL:
