@@ -270,7 +270,7 @@ def differences(old: Mapping[str, str | float], new: Mapping[str, str | float]) 
 
 
 def stored() -> dict[str, dict[str, str | float]]:
-    """What was found earlier, by label."""
+    """Results earlier, by label."""
     return json.loads(lzma.decompress(STORE.read_bytes()))
 
 

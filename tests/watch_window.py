@@ -59,7 +59,9 @@ def act(window: MainWindow, label: str, doing: Callable[[], object]) -> None:
     for held in dog.held:
         plain = 1e3 * held.seconds / factor
         way = " > ".join(step.partition(":")[2] for step in held.way[-4:])
-        print(f"{label:26} {1e3 * held.seconds:6.0f} ms {plain:5.0f} plain{'!' if plain > 50.0 else ' '} {held.where}   [{way}]", flush=True)
+        print(
+            f"{label:26} {1e3 * held.seconds:6.0f} ms {plain:5.0f} plain{'!' if plain > 50.0 else ' '} {held.where}   [{way}]", flush=True
+        )
 
 
 def made_ahead(window: MainWindow) -> None:

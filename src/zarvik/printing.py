@@ -61,7 +61,7 @@ def line(points: Sequence[Point], project: Project) -> None:
         (tr("ratio"), ">6"),
         (tr("rotor speed") if project.blower.fitted else tr("wheel speed"), ">12"),
         (tr("map"), "<7"),
-        (tr("bypass") if project.blower.fitted else tr("gate"), ""),
+        (tr("bypass") if project.blower.fitted else tr("wastegate"), ""),
     )
     _out(" ".join(format(head, width) for head, width in heads))
     for point in points:
@@ -102,7 +102,7 @@ def point(point: Point, project: Project) -> None:
     closure, turbo = point.closure, point.turbo
     if turbo.turbine_power > 0.0:
         gate = tr_format(
-            "gate {0}, {1:.0f} % open; turbine at expansion {2:.2f}, u/c0 {3:.2f}, {4:.0f} % efficient",
+            "wastegate {0}, {1:.0f} % open; turbine expansion {2:.2f}, u/c0 {3:.2f}, efficiency {4:.0f} %",
             tr(turbo.regime),
             100 * turbo.opening,
             turbo.expansion,
@@ -111,7 +111,7 @@ def point(point: Point, project: Project) -> None:
         )
         _out(f"  {gate}")
     closes = tr_format(
-        "closes: flow {0:.1e}, pressure {1:.1e}, energy {2:.1e}, shaft {3:.1e} (relative), {4} steps",
+        "balance: flow {0:.1e}, pressure {1:.1e}, energy {2:.1e}, shaft {3:.1e} (relative), {4} steps",
         closure.mass,
         closure.pressure,
         closure.energy,
@@ -160,7 +160,7 @@ def known(found: Answer, project: Project) -> None:
             low, high = (figure(v, kind, units) for v in (value - band.below, value + band.above))
             _out(
                 tr_format(
-                    "{0} {1}: {2} to {3}, 19 times out of 20; {4:.0f} % of it is the model's own",
+                    "{0} {1}: {2} to {3} (95 % range); {4:.0f} % of it comes from the model itself",
                     title,
                     figure(value, kind, units),
                     low,
@@ -170,7 +170,7 @@ def known(found: Answer, project: Project) -> None:
             )
     first = [u for u in worth_measuring(project, found, bands) if u.score >= 0.01][:5]
     if first:
-        _out(tr("What to find out first:"))
+        _out(tr("Measure first:"))
     for unknown in first:
         now = str(get(project, unknown.place))
         gain = tr_format(
@@ -188,7 +188,7 @@ def verdicts(found: Answer, project: Project) -> None:
         if verdict.doubt is not None:
             _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:
-            _out("           " + tr_format("cure: {0}", advice(verdict, units)))
+            _out("           " + tr_format("fix: {0}", advice(verdict, units)))
 
 
 def parts_needed(found: Answer, project: Project) -> None:
@@ -221,9 +221,9 @@ def weighed(project: Project, asked: ComparisonBasis, found: Sequence[Evaluated]
             (tr_format("at {0:.0f}", asked.held), ">9"),
             (tr_format("pull {0:.0f}", asked.geared), ">10"),
             (tr("back-pr."), ">9"),
-            (tr("gate"), ">6"),
+            (tr("WG"), ">6"),
             (tr("price"), ">9"),
-            (tr("here by"), ">12"),
+            (tr("arrives"), ">12"),
         )
         _out("  " + " ".join(format(head, width) for head, width in heads))
         for one in found:
@@ -252,7 +252,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
         (tr("back-pr."), ">9"),
         (tr("gas"), ">9"),
         (tr("holds"), ">8"),
-        (tr("weighs"), ">8"),
+        (tr("mass"), ">8"),
         (tr("welds"), ">6"),
         (tr("hours"), ">6"),
         (tr("price"), ">8"),
@@ -267,7 +267,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
             f"{figure(s.gas, 'temperature', units):>9s} {1e3 * s.volume:6.2f} L {s.mass:5.1f} kg {s.welds:6d} {s.hours:6.1f} "
             f"{s.money:6.0f} € {cycles_text(s.cycles):>9s}"
         )
-    _out(tr_format("cycles: hot cycles until a crack; rough guide, within a factor of {0:.0f}", life.BAND))
+    _out(tr_format("cycles: heat cycles to a crack; rough guide, within a factor of {0:.0f}", life.BAND))
     _out()
 
 
@@ -277,9 +277,9 @@ _MARKS = {"runs": "!", "more": "!", "falls": "=", "stays": "="}
 def control(project: Project, found: Control) -> None:
     """What the gate holds over engine speed, its hoses, and how it is hooked up."""
     units = project.shown_units
-    columns = [(tr("spring alone"), found.alone)]
+    columns = [(tr("spring only"), found.alone)]
     if found.most:
-        columns += [(tr("as set"), found.now), (tr("solenoid on"), found.most)]
+        columns += [(tr("as set"), found.now), (tr("solenoid duty"), found.most)]
     _out(" ".join([format(tr("engine speed"), "<13"), *(format(head, ">14") for head, _ in columns)]))
     for speed in [h.speed for h in found.alone]:
         row = []
@@ -290,13 +290,9 @@ def control(project: Project, found: Control) -> None:
     if not found.actuator.said:
         _out(unsaid(found, units))
     if found.duty == found.duty:
-        _out(
-            tr_format(
-                "{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty
-            )
-        )
+        _out(tr_format("{0} with the solenoid at {1:.0f} % duty", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
     if found.overshoot is not None:
-        _out(tr_format("A pedal put down adds about {0} before the gate follows", figure(found.overshoot.over, "pressure_gauge", units)))
+        _out(tr_format("Flooring the pedal overshoots by about {0}", figure(found.overshoot.over, "pressure_gauge", units)))
     _out()
     for line in found.lines:
         off = tr("pinched") if line.key == "vent" else tr("off")
@@ -305,7 +301,7 @@ def control(project: Project, found: Control) -> None:
     for number, step in enumerate(steps(found), 1):
         _out(f"  {number}. {render(step, units)}")
     for sentence in found.plumbed:
-        _out(tr_format("As it is on the car: {0}", render(sentence, units)))
+        _out(tr_format("As fitted: {0}", render(sentence, units)))
     for sentence in found.relief:
         _out(render(sentence, units))
     _out()
@@ -330,12 +326,14 @@ def around(project: Project, found: HotSideReport) -> None:
             f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}"
         )
     _out(
-        tr_format("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title))
+        tr_format(
+            "Clearance to: {0}, bare and with a bright shield, at the hottest full load and after shut-down", tr(THINGS[rubber].title)
+        )
     )
     for probe in found.parts.probes:
         _out(
             tr_format(
-                "{0}: gas of {1} is shown as {2}",
+                "{0}: gas of {1} reads {2}",
                 place_words(found, probe.place),
                 figure(probe.gas, "temperature", units),
                 figure(probe.shown, "temperature", units),
@@ -356,7 +354,7 @@ def towed(project: Project, found: TowingReport) -> None:
     for brake in found.brakes:
         _out(
             tr_format(
-                "{0:.0f} rpm: the brake lets {1} stand and holds {2}",
+                "{0:.0f} rpm: the brake builds {1} and holds {2}",
                 brake.speed,
                 figure(brake.pressure, "pressure_gauge", units),
                 figure(brake.power, "power", units),
@@ -391,7 +389,7 @@ def register(project: Project) -> None:
     rows = lines_of(project)
     said: dict[str, list[str]] = {}
     for finding in findings(rows):
-        said.setdefault(finding.key, []).append(f"{_STATES[finding.state]} {render(finding.text, project.shown_units)}")
+        said.setdefault(finding.key, []).append(f"{STATE_MARKS[finding.state]} {render(finding.text, project.shown_units)}")
     wide, named, placed = (max((len(getattr(row, what)) for row in rows), default=4) for what in ("key", "name", "where"))
     for row in rows:
         decided = tr(DECISIONS[row.decision]) if row.kind == "port" else tr(MADE.get(row.made, ""))
@@ -399,9 +397,6 @@ def register(project: Project) -> None:
         for line in said.get(row.key, ()):
             _out(f"{'':<{wide}}  {line}")
     _out(tr_format("{0} lines", len(rows)))
-
-
-_STATES = {"fails": "X", "marginal": "!", "to_do": "?", "ok": "="}
 
 
 def pump(project: Project, found: Sequence[PumpSetting]) -> None:
@@ -423,7 +418,7 @@ def pump(project: Project, found: Sequence[PumpSetting]) -> None:
             f"{'*' if one.now else ' '} {render(one.title, units):24s} {figure(one.gives, 'injection', units):>12s} {one.least:13.2f} "
             f"{figure(one.gas, 'temperature', units):>12s} {figure(one.power, 'power', units):>9s} "
             f"{figure(one.torque, 'torque', units):>9s}"
-            f"  {_STATES[one.state]}"
+            f"  {STATE_MARKS[one.state]}"
         )
     for sentence in turned(tuple(found), project.brief.target_power.si):
         _out(render(sentence, units))
@@ -442,7 +437,7 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
         (tr("boost"), ">10"),
         (tr("power"), ">9"),
         (tr("by the belt"), ">12"),
-        (tr("carried"), ">9"),
+        (tr("sustains"), ">9"),
         (tr("slip"), ">6"),
         (tr("rotors"), ">11"),
     )
@@ -457,16 +452,16 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
         )
     if best is not None:
         name = tr_format("{0} teeth", best.teeth) if best.teeth else figure(best.size, "length", units)
-        _out(tr_format("* {0} makes the {1} that are wanted", name, brief.target_boost))
+        _out(tr_format("* {0} makes the target {1}", name, brief.target_boost))
     else:
-        _out(tr_format("no pulley makes {0} with rotors under {1}", brief.target_boost, project.blower.rotor_limit))
+        _out(tr_format("no pulley makes {0} with rotors below {1}", brief.target_boost, project.blower.rotor_limit))
 
 
 def designs(project: Project, found: Designs) -> None:
     """Designs that a search found, one block each with what binds it; where there is none, what stands in the way
     and the nearest possible target."""
     units = project.shown_units
-    _out(tr_format("{0} designs solved, {1} different ones that fulfil everything:", found.tried, len(found.designs)))
+    _out(tr_format("{0} designs solved, {1} different ones meet all requirements:", found.tried, len(found.designs)))
     for number, one in enumerate(found.designs, 1):
         _design(found, one, str(number), units, found.trades[number - 1] if found.trades else ())
     for relief in found.reliefs:
@@ -479,7 +474,7 @@ def designs(project: Project, found: Designs) -> None:
     for text in obstacles(found, units):
         _out(tr_format("in the way: {0}", text))
     if found.nearest is not None:
-        _out(tr("the nearest that is possible:"))
+        _out(tr("nearest possible:"))
         _design(found, found.nearest, "*", units, ())
 
 
@@ -488,7 +483,7 @@ def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], tr
     _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
     bound = [tr(v.title) for v in binding(one)]
     if bound:
-        _out("   " + tr_format("bound by: {0}", ", ".join(bound)))
+        _out("   " + tr_format("limited by: {0}", ", ".join(bound)))
     for trade in trades:
         if trade.other is not None:
             _out("   " + price(trade, units))
@@ -497,7 +492,7 @@ def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], tr
 def ranked(project: Project, found: Sequence[CatalogueMatch], looked_at: int) -> None:
     """Turbos ranked in a build, the best first."""
     units = project.shown_units
-    _out(tr_format("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))
+    _out(tr_format("{0} turbos and housings tried; the best, solved over the whole rev range:", looked_at))
     for number, one in enumerate(found, 1):
         f = one.figures
         _out(

@@ -279,10 +279,10 @@ def test_holding_back_takes_a_solenoid() -> None:
     """Boost that is to come late, with nothing but a spring in the way: told with what stands before; the cure puts a solenoid in."""
     project = with_value(shipped.demo("tarn"), "gate.control", NONE)
     ideal = with_changes(project, verdicts(with_value(project, "gate.spring", parse("0 bar", "pressure_gauge")))["spring"].changes)
-    assert "holds the boost back" not in "".join(verdicts(ideal)["spring"].text.templates)
+    assert "delays the boost" not in "".join(verdicts(ideal)["spring"].text.templates)
     late = with_value(ideal, "brief.hold_back_until", parse("4800 rpm", "rotation"))
     found = verdicts(late)["spring"]
-    assert found.state in ("marginal", "fails") and any("holds the boost back" in t for t in found.text.templates)
+    assert found.state in ("marginal", "fails") and any("delays the boost" in t for t in found.text.templates)
     assert with_changes(late, found.changes).gate.control == THREE
 
 

@@ -267,7 +267,7 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str, free:
         best.append([min((s.aims[i] for s in fulfil), default=math.inf) for i in range(5)])
     assert many[1] > many[0]
     for one, two in itertools.pairwise(best):
-        # Power to spare, money and weeks; the room to a limit that is looser is another one.
+        # Power reserve, money and weeks; the room to a limit that is looser is another one.
         assert all(two[i] <= one[i] for i in (0, 1, 3, 4))
 
 
@@ -303,7 +303,7 @@ def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> Non
     assert found.designs and all(d.figures.spool <= own.figures.spool - 100.0 + 1.0 for d in found.designs)
     moves = [searching.moved(d) for d in found.designs]
     assert moves == sorted(moves) and moves[0] >= 1
-    with pytest.raises(EntryError, match="no wish"):
+    with pytest.raises(EntryError, match="not a priority"):
         Search(shipped.demo("tarn"), {}, "luck")
 
 
@@ -351,7 +351,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     assert all(a.own < len(a.names) == len(a.edits) for a in searching.axes)
     with pytest.raises(EntryError, match="left free"):
         with_free(project, ("colour",))
-    with pytest.raises(EntryError, match="nothing"):
+    with pytest.raises(EntryError, match="Nothing"):
         search_of(shipped.demo("fell"), {}, COOLER)
 
 
@@ -503,7 +503,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     power = prepare(assemble(taken)).at(6400.0).power
     assert power == pytest.approx(tree["designs"][0]["power_W"], rel=1e-4)
     assert main([*words, "--take", "99", "--into", str(goal), "--force"]) == 2
-    for wrong, said in ((["--take", "1"], "--take wants --into"), (["--take", "1", "--into", str(goal)], "--force")):
+    for wrong, said in ((["--take", "1"], "--take needs --into"), (["--take", "1", "--into", str(goal)], "--force")):
         # Told before the search: nobody waits for a file that may not be written.
         assert main(["design", str(path), "--tries", "20000", *wrong]) == 2
         assert said in capsys.readouterr().err
@@ -513,7 +513,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert main(["design", str(path), "--tries", "3"]) == 2
     capsys.readouterr()
     assert main(["rank", str(path), "--most", "4"]) == 0
-    assert "looked at" in capsys.readouterr().out
+    assert "tried" in capsys.readouterr().out
     assert main(["rank", str(path), "--most", "3", "--json", "-"]) == 0
     ranked_tree = json.loads(capsys.readouterr().out)
     assert ranked_tree["schema"] == "zarvik-result-ranked" and len(ranked_tree["ranked"]) == 3

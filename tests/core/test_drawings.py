@@ -97,7 +97,7 @@ def test_transitions_in_closed_form() -> None:
     across = np.sqrt(((ring[1:] - rim[:-1]) ** 2).sum(axis=1) + 0.05**2)
     assert np.linalg.norm(top[1:] - low[:-1], axis=1) == pytest.approx(across, abs=1e-9)
     assert np.linalg.norm(top - low, axis=1) == pytest.approx(np.sqrt(((ring - rim) ** 2).sum(axis=1) + 0.05**2), abs=1e-9)
-    with pytest.raises(Fault, match="corners"):
+    with pytest.raises(Fault, match="corner"):
         transition(0.04, 0.03, 0.02, 0.04, 0.05)
 
 
@@ -155,7 +155,7 @@ def test_what_cannot_be_on_a_flange_is_said() -> None:
     into = FlangeSizes(
         ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0105, 0.018, 0.0), edge=0.010, tube=0.0483
     )
-    assert any("runs into a port" in f.template for f in faults(into))
+    assert any("breaks into a port" in f.template for f in faults(into))
     washer = FlangeSizes(
         ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0105, 0.0305, 0.0), edge=0.010, tube=0.0483
     )
@@ -163,7 +163,7 @@ def test_what_cannot_be_on_a_flange_is_said() -> None:
     wide = FlangeSizes(
         ports=(0.0, 0.04), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0085, 0.05, 0.0), edge=0.010, tube=0.0483
     )
-    assert any("run into each other" in f.template for f in faults(wide))
+    assert any("overlap" in f.template for f in faults(wide))
     narrow = FlangeSizes(
         ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0085, 0.05, 0.0), edge=0.010, tube=0.035
     )
@@ -314,7 +314,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
     drawing = fixture("f", SIZES, posts, message("Plate"))
-    assert "4" in render(drawing.about[0], {}) and "bolts of the head" in render(drawing.about[0], {})
+    assert "4" in render(drawing.about[0], {}) and "overlap head bolts" in render(drawing.about[0], {})
     boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
     for i, one in enumerate(boxes):
         for two in boxes[i + 1 :]:

@@ -165,13 +165,13 @@ def test_a_check_says_what_its_limit_says() -> None:
     said = [
         (v.state, v.margin, v.cure, v.changes) for v in (check.verdict(words, value=x, cure=way, changes=step) for x in (1.0, 3.0, 5.0))
     ]
-    assert said == [("holds", 0.75, None, ()), ("tight", 0.25, way, step), ("fails", -0.25, way, step)]
+    assert said == [("ok", 0.75, None, ()), ("marginal", 0.25, way, step), ("fails", -0.25, way, step)]
     one = check.verdict(words, value=3.0)
     assert (one.id, one.title, one.about, one.basis, one.text) == ("key", "A title", "engine", "by hand", words)
     moved = check.verdict(words, value=5.0, limit=other, about="gate", advice=way)
-    assert (moved.state, moved.margin, moved.about, moved.basis, moved.cure) == ("tight", 0.375, "gate", "another", None)
+    assert (moved.state, moved.margin, moved.about, moved.basis, moved.cure) == ("marginal", 0.375, "gate", "another", None)
     assert check.verdict(words, value=3.0, state="fails", margin=-0.5).margin == -0.5
-    plain = Check("k", "t").verdict(words, state="holds", cure=way, advice=words)
+    plain = Check("k", "t").verdict(words, state="ok", cure=way, advice=words)
     assert (plain.cure, plain.margin, plain.about, plain.basis) == (words, None, "", "Common practice, no source")
     with pytest.raises(AssertionError):
         Check("k", "t").verdict(words, value=1.0)
@@ -283,7 +283,7 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
 
     def creeping(over: float) -> Moved:
         def change(point: Point, odd: bool) -> Point:
-            found = turbo(opening=1.0 if odd else 0.2, regime="wide open" if odd else "holding")(point, odd)
+            found = turbo(opening=1.0 if odd else 0.2, regime="fully open" if odd else "holding")(point, odd)
             wanted = point.wanted_boost if point.wanted_boost > 1e3 else 1e3
             return dataclasses.replace(found, boost=over * wanted if odd else found.boost, wanted_boost=wanted)
 
@@ -356,7 +356,7 @@ def test_target_power(case: Case) -> None:
     for share, state in ((1.0301, OK), (1.0299, MARGINAL), (0.99501, MARGINAL), (0.99499, FAILS)):
         found = one(target.check(doctored(case, numbers(power=share * wanted))))
         assert found.state == state and found.margin == pytest.approx(share - 1.0)
-        word = {OK: "Reached", MARGINAL: "Reached, barely", FAILS: "Missed"}[state]
+        word = {OK: "Reached", MARGINAL: "Just reached", FAILS: "Missed"}[state]
         assert found.text.template == word
     for region in ("surge", "choke", "overspeed"):
         odd = dataclasses.replace(
@@ -597,9 +597,9 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
         for i, r in ((0.9, 0.0), (1.0, 8.0), (1.0, 16.0), (1.0, 20.0), (1.05, 20.0), (1.3, 20.0), (7.0, 20.0))
     ]
     assert steps == sorted(steps, reverse=True)  # type: ignore[type-var]
-    assert judged(1.0, 0.5, typed=False).text.template.startswith("The fuel stands it")
+    assert judged(1.0, 0.5, typed=False).text.template.startswith("This fuel stands")
     hint = judged(1.6, 5.0, typed=True, octane=104.0)
-    assert hint.state == OK and hint.margin == pytest.approx(0.2) and "only a hint" in hint.text.whole
+    assert hint.state == OK and hint.margin == pytest.approx(0.2) and "a hint only" in hint.text.whole
     assert judged(2.1, 5.0, typed=True, octane=104.0).state == FAILS
 
 

@@ -1,4 +1,4 @@
-"""Searching the shelf, and the figures that designs are compared by."""
+"""Ranking the catalogue, and the figures that designs are compared by."""
 
 from __future__ import annotations
 

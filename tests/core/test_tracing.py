@@ -235,7 +235,7 @@ def test_a_print_that_is_no_map() -> None:
     assert any("two speed lines" in text for text in quality.wrong)
     crossed = {**good, CHART.lines[1].speed: good[CHART.lines[2].speed], CHART.lines[2].speed: good[CHART.lines[1].speed]}
     assert chart_of_printed(PrintedMap("x", 1e5, 298.0, crossed))[1].wrong
-    with pytest.raises(ValueError, match="island"):
+    with pytest.raises(ValueError, match="impossible"):
         chart_of_printed(PrintedMap("x", 1e5, 298.0, good, ((0.97, ((0.1, 1.5), (0.2, 1.6))),)))
 
 

@@ -109,8 +109,8 @@ def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[st
         "Ambient",
         "Compressor inlet",
         "Compressor outlet",
-        "Cooler inlet",
-        "Cooler outlet",
+        "Intercooler inlet",
+        "Intercooler outlet",
         "Plenum",
         "Exhaust port",
         "Turbine inlet",
@@ -119,7 +119,7 @@ def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[st
         "gate",
         "closes",
         "Target power",
-        "cure:",
+        "fix:",
     ):
         assert word in out
 
@@ -273,7 +273,7 @@ def test_variants_go_along_on_the_command_line(capsys: pytest.CaptureFixture[str
     assert main(["demo", "tarn", "--copy", str(path)]) == 0
     capsys.readouterr()
     assert main(["check", str(path)]) == 0
-    assert "Surge" in capsys.readouterr().out
+    assert "Surge margin" in capsys.readouterr().out
     tree = json.loads(path.read_text("utf-8"))
     assert [v["name"] for v in tree["variants"]] == ["58 mm wheel", "Larger housing"]
     tree["variants"][0]["differs"]["brief"]["target_boost"] = "-3 bar"
@@ -377,18 +377,20 @@ def test_long_work_says_how_far_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
     clock = iter(float(n) for n in range(100))
     monkeypatch.setattr(output.time, "monotonic", lambda: next(clock))
     monkeypatch.setattr("sys.stderr", seen := Terminal())
-    with far("Laying") as progress:
+    with far("Generating primaries") as progress:
         for share in (0.0, math.nan, 0.1, 0.105, 0.5, 0.2, 1.4):
             progress(share)
-    assert seen.getvalue().split("\r")[1:4] == ["Laying  10 %", "Laying  50 %", "Laying 100 %"] and seen.getvalue().endswith(
-        "            \r"
-    )
+    assert seen.getvalue().split("\r")[1:4] == [
+        "Generating primaries  10 %",
+        "Generating primaries  50 %",
+        "Generating primaries 100 %",
+    ] and seen.getvalue().endswith("            \r")
     monkeypatch.setattr("sys.stderr", quick := Terminal())
     monkeypatch.setattr(output.time, "monotonic", lambda: 5.0)
-    with far("Laying") as progress:
+    with far("Generating primaries") as progress:
         progress(0.5)
     assert quick.getvalue() == ""
     monkeypatch.setattr("sys.stderr", file := io.StringIO())
-    with far("Laying") as progress:
+    with far("Generating primaries") as progress:
         progress(0.5)
     assert file.getvalue() == ""

@@ -159,7 +159,7 @@ def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
                 if line is not None:
                     assert line.material == tube.material or (not line.material and metals == {tube.material})
                     assert line.wall.si == 0.0 or abs(line.wall.si - tube.wall) < 3e-4
-        assert any("not known" in f for f in found.faults) is (len(metals) > 1 and any(not s.material for s in stock))
+        assert any("no material" in f for f in found.faults) is (len(metals) > 1 and any(not s.material for s in stock))
 
 
 def test_a_wall_of_its_own(tarn: Project) -> None:

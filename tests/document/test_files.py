@@ -78,7 +78,7 @@ def tree_of(tarn: Project) -> dict[str, object]:
     [
         ("", "is empty"),
         ("   \n", "is empty"),
-        ("{", "no sound JSON.*line 1"),
+        ("{", "not valid JSON.*line 1"),
         ("[1, 2]", "not a Zarvik project"),
         ('{"a": 1}', "not a Zarvik project"),
         ('{"schema": "zarvik-project"}', "which version"),
@@ -86,8 +86,8 @@ def tree_of(tarn: Project) -> dict[str, object]:
         ('{"schema": "zarvik-project", "schema_version": true}', "which version"),
         ('{"schema": "zarvik-project", "schema_version": 1, "brief": 3}', "brief"),
         ('{"schema": "zarvik-project", "schema_version": 1, "x": NaN}', "NaN"),
-        ("[" * 100_000, "no project file|no sound JSON"),
-        ("\x00\x01\x02", "no sound JSON"),
+        ("[" * 100_000, "not a project file|not valid JSON"),
+        ("\x00\x01\x02", "is not valid JSON"),
     ],
 )
 def test_broken_files_are_refused_with_a_sentence(text: str, words: str) -> None:
@@ -115,7 +115,7 @@ def test_all_faults_are_named_at_once(tarn: Project) -> None:
 
 @pytest.mark.parametrize(
     ("place", "value", "words"),
-    [("turbo", "nobody", "not among the candidates"), ("units", "cubits", "none of"), ("name", "x" * 500, "120")],
+    [("turbo", "nobody", "not among the candidates"), ("units", "cubits", "not one of"), ("name", "x" * 500, "120")],
 )
 def test_contradictions_are_refused(tarn: Project, place: str, value: str, words: str) -> None:
     """A document that contradicts itself does not open."""
@@ -276,11 +276,11 @@ def test_map_units_and_decimal_commas() -> None:
         (HEAD + COLUMNS + SLOW, "at least two speed lines"),
         (HEAD + COLUMNS + SLOW + FAST.replace("2.1", "nan"), "row 11: pressure_ratio.*finite"),
         (HEAD + COLUMNS + SLOW + FAST.replace("0.74", "x"), "row 11: efficiency “x”"),
-        (HEAD + COLUMNS + SLOW + FAST + SLOW, "row 13.*flow must rise"),
+        (HEAD + COLUMNS + SLOW + FAST + SLOW, "row 13.*flow must increase"),
         (HEAD + COLUMNS + SLOW + FAST.replace("0.13,2.1,0.74\n90000,0.16,1.7", "0.095,1.1,0.7\n90000,0.16,1.0"), "cross"),
         (HEAD + COLUMNS + "90000,0.09,2.2\n" + SLOW, "at least two speed lines"),
         (HEAD + COLUMNS + SLOW + FAST.replace("0.71", "71"), "row 10: efficiency 71"),
-        (COLUMNS + SLOW + FAST, "does not say its reference pressure"),
+        (COLUMNS + SLOW + FAST, "does not give its reference pressure"),
         (HEAD.replace("100 kPa", "100 mm") + COLUMNS + SLOW + FAST, "reference_pressure"),
         (HEAD + "# flow_unit: bar\n" + COLUMNS + SLOW + FAST, "flow_unit"),
         (HEAD, "no rows"),
@@ -414,7 +414,7 @@ def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
             project, refused = before, str(error)
             break
         assert project_file.loads(project_file.dumps(project)) == project
-    assert "primaries taken together" in refused and "Length" in refused
+    assert "all primaries together" in refused and "Length" in refused
     assert project_file.loads(project_file.dumps(project)) == project
 
 

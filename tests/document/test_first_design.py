@@ -164,7 +164,7 @@ def test_there_is_always_a_project() -> None:
         ),
         (
             BuilderInput(kind="four", cylinders=4, litres=2.0e-3, redline=7000, power=450 * HP, fuel="petrol98", turbo="c38-50"),
-            "nearest design makes",
+            "Nearest design:",
         ),
     ):
         made = design(known, TURBOS)
@@ -222,7 +222,7 @@ def test_a_car_that_was_boosted_as_it_came() -> None:
     made = make(dataclasses.replace(plain, stock_boost=0.8e5), TURBOS)
     assert 0.85 < made.engine.best_breathing.si < 1.05 and made.engine.stock_boost.si == pytest.approx(0.8e5)
     small = with_value(make(BUILDS["street four"], TURBOS), "engine.bore", parse("30 mm", "length"))
-    with pytest.raises(ProjectProblems, match="check bore") as caught:
+    with pytest.raises(ProjectProblems, match="Check bore") as caught:
         assemble(small)
     assert caught.value.problems[0].place == "engine.stock_power"
     wrong = with_value(make(BUILDS["street four"], TURBOS), "engine.best_breathing", parse("130 %", "ratio"))
@@ -404,7 +404,7 @@ def test_a_first_design_says_what_its_engine_has() -> None:
     names = " ".join(p.name for run in edits.RUNS for p in getattr(blown, run)).lower()
     assert "blower" in names and "turbo" not in names and "turbine" not in names and "compressor" not in names
     petrol = make(BUILDS["street four"], TURBOS)
-    assert any(p.kind == "throttle" for p in petrol.cold_pipe) and "compressor" in petrol.hot_pipe[0].name
+    assert any(p.kind == "throttle" for p in petrol.cold_pipe) and "Compressor" in petrol.hot_pipe[0].name
 
 
 def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:

@@ -158,7 +158,7 @@ def test_endless_nesting_is_refused() -> None:
         project_file.loads('{"x":' * 100_000)
     piece = tree["intake"][0]
     many = [{**piece, "id": f"p{n}", "length": "as long as a string"} for n in range(10_000)]
-    with pytest.raises(FileError, match="at the most"):  # counted before one of them is read
+    with pytest.raises(FileError, match="at most"):  # counted before one of them is read
         project_file.loads(json.dumps({**tree, "intake": many}))
 
 
@@ -325,7 +325,7 @@ def test_entries_as_the_trade_writes_them(text: str, kind: str, si: float) -> No
 
 def test_power_at_the_wheels_asks_for_the_loss() -> None:
     """Without it the number would be another one."""
-    with pytest.raises(EntryError, match="drive train"):
+    with pytest.raises(EntryError, match="drivetrain"):
         parse("330 whp", "power")
 
 

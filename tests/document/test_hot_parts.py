@@ -51,11 +51,11 @@ def test_every_demo_is_told() -> None:
 def test_duties_follow_from_what_is_there(tarn: Project) -> None:
     """A catalyst, a silencer, a gate into the open, wrap: each changes what is said."""
     before = words(tarn)
-    assert "no catalyst" in before and "fibre wrap" in before and "Nothing silences" not in before and "blows into the open" not in before
+    assert "No catalyst" in before and "fibre wrap" in before and "No silencer" not in before and "vents to atmosphere" not in before
     made, _ = insert_piece(tarn, "exhaust", 2, "catalyst", face=parse("120 mm", "length"))
-    assert "no catalyst" not in words(made)
-    assert "Nothing silences" in words(remove_piece(tarn, "e-silencer"))
-    assert "blows into the open" in words(with_value(tarn, "gate.dump", "air"))
+    assert "No catalyst" not in words(made)
+    assert "No silencer" in words(remove_piece(tarn, "e-silencer"))
+    assert "vents to atmosphere" in words(with_value(tarn, "gate.dump", "air"))
     assert "fibre wrap" not in words(with_value(tarn, "exhaust.e-down.cover", "bare"))
 
 
@@ -64,7 +64,7 @@ def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
     found = hot_side_report(tarn).parts
     assert found.boss.id == "e-down" and found.boss.at > 0.1
     made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")
-    assert hot_side_report(made).parts.boss.id == "" and "Nowhere" in words(made)
+    assert hot_side_report(made).parts.boss.id == "" and "No place in the exhaust" in words(made)
     later = hot_side_report(with_value(tarn, "gate.rejoin", parse("3", "count"))).parts
     assert later.boss.id in ("e-mid", "e-tail")
 

@@ -117,7 +117,7 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
     """Throttle, breather, blow-off valve, spring and radiator of the list are typed into the document: each is judged as the list said."""
     project = shipped.demo(name)
     found = {n.title: n for n in needs(answered(project).case)}
-    put_in = {"Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Gate spring": "gate.spring"}
+    put_in = {"Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Wastegate spring": "gate.spring"}
     for title, place in put_in.items():
         if title in found:
             value = get(project, place)
@@ -172,8 +172,8 @@ def test_a_spring_for_next_to_nothing_is_not_a_late_one(tarn: Project) -> None:
     calm = with_value(with_value(tarn, "brief.target_boost", boost.with_si(0.0)), "brief.big_run_boost", boost.with_si(0.0))
     answer = solve(calm).answer
     assert answer is not None
-    spring = [n for n in needs(answer.case) if n.title == "Gate spring"]
-    assert all(n.size != n.size and "so little" in render(n.text, calm.shown_units) for n in spring)
+    spring = [n for n in needs(answer.case) if n.title == "Wastegate spring"]
+    assert all(n.size != n.size and "soft enough" in render(n.text, calm.shown_units) for n in spring)
 
 
 def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
@@ -227,8 +227,8 @@ def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> 
         other = dataclasses.replace(solved.build, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
         case = dataclasses.replace(solved, build=other)
         words[end] = next(render(n.text, {}) for n in needs(case) if n.title == "Hoses")
-    assert "1 for 43.5 mm, which none is sold for: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
-    assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "none is sold" not in words[78.3]
+    assert "1 for 43.5 mm, a size that is not sold: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
+    assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "a size that is not sold" not in words[78.3]
     assert "to 127.0 mm" in words[150.0].replace("\u00a0", " ") and "to 32.0 mm" in words[25.0].replace("\u00a0", " ")
 
 

@@ -187,7 +187,7 @@ def test_loose_first_tight_last(tarn: Project) -> None:
     """While others of its side are not even in place a joint should not be torqued; when all are by hand nothing stands against it."""
     rows = register(tarn)
     sentence = may_torque(rows, "turbo__outlet")
-    assert sentence is not None and "hand tight first" in render(sentence, {})
+    assert sentence is not None and "Hand tight first" in render(sentence, {})
     project = tarn
     for x in rows:
         if x.kind == r.JOINT and x.side == r.BOOST and x.made != r.WELDED:
@@ -275,7 +275,7 @@ def test_five_thousand_lines(tarn: Project) -> None:
     assert len(listing(project, "ports").rows) == 5000
     again = project_file.loads(project_file.dumps(project), "x")
     assert again.registered == lines
-    with pytest.raises(EntryError, match="5000 lines"):
+    with pytest.raises(EntryError, match="5000 joint lines"):
         add_line(project, r.PORT)
 
 
@@ -346,7 +346,7 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     the boost; small injectors, a small pump, a restrictor of 1 mm, a flat drain are told with sizes that are sold, and those cure."""
     assert not supplied(tarn)
     good = supplied(tarn, rated="550 cc/min", pump="255 L/h", restrictor="1.6 mm", drain="19 mm", fall="65 °")
-    assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "holds")
+    assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "ok")
     solver = prepare(assemble(with_value(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
     point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
     duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
@@ -394,8 +394,8 @@ def test_runners_are_told(tarn: Project) -> None:
     assert runner_report(tarn, None) == ()
     said_ = with_value(with_value(tarn, "runners.long", parse("380 mm", "length")), "runners.short", parse("200 mm", "length"))
     words = [render(s, {}) for s in runner_report(said_, prepare(assemble(tarn)).at(6400.0))]
-    numbers = [int("".join(c for c in w.split(" at ")[1].split("rpm")[0] if c.isdigit())) for w in words[:2]]
-    assert 2000 < numbers[0] < numbers[1] < 9000 and "ring" in words[0] and any("displacement" in w for w in words)
+    numbers = [int("".join(c for c in w.split(" to ")[-1 if n else 1].split("rpm")[0] if c.isdigit())) for n, w in enumerate(words[:2])]
+    assert 2000 < numbers[0] < numbers[1] < 9000 and "tuned" in words[0] and any("displacement" in w for w in words)
 
 
 def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:

@@ -146,9 +146,9 @@ def test_every_key_carries_its_own_number() -> None:
 
 def test_a_point_without_an_answer_says_only_why() -> None:
     """Null in place of what it would have; what was asked and its residuals stay."""
-    closure = dataclasses.replace(CLOSURE, solved=False, reason=message("no state was found"))
+    closure = dataclasses.replace(CLOSURE, solved=False, reason=message("no solution found"))
     found = point_tree(dataclasses.replace(POINT, closure=closure))
-    assert found["closure"]["reason"] == "no state was found" and not found["closure"]["solved"]
+    assert found["closure"]["reason"] == "no solution found" and not found["closure"]["solved"]
     assert (found["rpm"], found["wanted_boost_Pa"]) == (6001.0, 80002.0)
     for key in ("power_W", "power_corrected_W", "torque_Nm", "boost_Pa", "air_kg_s", "fuel_kg_s"):
         assert found[key] is None
@@ -164,8 +164,8 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     not finite becomes null."""
     verdict = Verdict(
         id="surge",
-        title="Surge",
-        state="tight",
+        title="Surge margin",
+        state="marginal",
         margin=-0.0123,
         text=message("{a} of air", a=Figure(0.2, "mass_flow")),
         cure=message("Less boost"),
@@ -178,7 +178,7 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     first, second = found["verdicts"]
     assert first == {
         "id": "surge",
-        "state": "tight",
+        "state": "marginal",
         "margin": -0.0123,
         "band": [-0.05, 0.02],
         "doubt": None,

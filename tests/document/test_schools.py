@@ -93,7 +93,7 @@ def test_every_demo_has_its_rows() -> None:
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
     with pytest.raises(Fault, match="collector"):
         manifold_candidates(shipped.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
-    with pytest.raises(Fault, match="held by its bypass"):
+    with pytest.raises(Fault, match="controlled by its bypass"):
         control(shipped.demo("moth"))
 
 
@@ -107,9 +107,9 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
     assert one.now == one.alone and one.overshoot is not None and 0.0 < one.overshoot.over < 0.3e5
     units = project.shown_units
-    assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
+    assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "no limit"
     words = [render(s, units) for s in steps(one)]
-    assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("with power 1 to 4" in w for w in words)
+    assert "compressor outlet" in words[0] and "boost cut" in words[-1] and any("powered 1 to 4" in w for w in words)
     set_ = control(with_value(project, "gate.duty", parse("40 %", "ratio")))
     assert set_.now != set_.alone and max(h.boost for h in set_.now) > max(h.boost for h in set_.alone)
     assert any("four ports" in w for w in words)
@@ -123,7 +123,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     blind = control(with_value(with_value(project, "gate.control", "three"), "gate.ports", ""))
     assert blind.lines[0].end == "solenoid, port ?" and any("Blow through" in render(s, units) for s in steps(blind))
     three = [render(s, units) for s in steps(control(with_value(project, "gate.control", "three")))]
-    assert not any("four ports" in w for w in three) and any("with power 2 and 3" in w for w in three)
+    assert not any("four ports" in w for w in three) and any("powered 2 and 3" in w for w in three)
     assert not unsaid(one, units)
     nobody = control(with_value(project, "gate.spring", parse("0 bar", "pressure_gauge")))
     assert "opens at 0.50 bar on the bench is assumed" in unsaid(nobody, units).replace("\u00a0", " ")
@@ -147,7 +147,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
         path.write_text(shipped.demo_text(name), "utf-8")
         assert main(["hotside", str(path)]) == 0
         text = capsys.readouterr().out
-        assert "Tubes, equal" in text and ("held by its bypass" in text) is (name == "moth")
+        assert "Tubes, equal length" in text and ("controlled by its bypass" in text) is (name == "moth")
     path.write_text(shipped.demo_text("tarn"), "utf-8")
     assert main(["hotside", str(path), "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)

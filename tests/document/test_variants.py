@@ -56,7 +56,7 @@ def test_a_file_with_bad_variants_is_refused(tarn: Project) -> None:
         project_file.loads(project_file.dumps(twice))
     deep = json.loads(project_file.dumps(one))
     deep["variants"][0]["differs"]["variants"] = []
-    with pytest.raises(project_file.FileError, match="no “variants” of its own"):
+    with pytest.raises(project_file.FileError, match="cannot have its own “variants”"):
         project_file.loads(json.dumps(deep))
 
 
@@ -70,7 +70,7 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     other = remove_piece(other, "c-up")
     other, key = insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
-    assert found["brief.target_boost"].title == "Brief: Target boost"
+    assert found["brief.target_boost"].title == "Goal: Target boost"
     assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == ("1.1 bar", "16 psi")
     assert found["engine.fuel"].two == "E85"
     assert found["turbos.c54-71.turbine.housing"].title == "Turbine: Housing A/R"

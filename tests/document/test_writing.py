@@ -38,7 +38,7 @@ def test_a_full_disk_leaves_every_old_file(tmp_path: Path, monkeypatch: pytest.M
 def test_nothing_is_no_file_and_a_folder_is_none(tmp_path: Path) -> None:
     """No files: nothing happens; a folder, a name with a zero in it: a sentence."""
     atomic_writer.write_files([])
-    with pytest.raises(atomic_writer.FileError, match="no file"):
+    with pytest.raises(atomic_writer.FileError, match="not a file"):
         atomic_writer.write_bytes(b"x", tmp_path)
     with pytest.raises(atomic_writer.FileError):
         atomic_writer.write_bytes(b"x", tmp_path / "a\0b")
@@ -66,5 +66,5 @@ def test_a_tracing_comes_back_as_it_was() -> None:
     work = trace_file.loads(trace_file.dumps(trace_file.TraceWork({"name": "a"})))
     assert work.words == {"name": "a"} and not work.traces and work.ticks == {"across": None, "up": None}
     for text in ("", "[]", "null", '{"document": "zarvik-trace", "version": 1}', '{"document": "zarvik-project"}', "[" * 4000):
-        with pytest.raises(atomic_writer.FileError, match="no tracing"):
+        with pytest.raises(atomic_writer.FileError, match="not a map tracing"):
             trace_file.loads(text)

@@ -85,7 +85,7 @@ def test_the_button_of_a_line_cures_it(window: MainWindow) -> None:
     assert window.session.project.brief.target_boost == boost
     QTest.mouseClick(listed.viewport(), Qt.MouseButton.LeftButton, pos=listed.fix_area(area).center().toPoint())
     assert settle(window)
-    assert window.session.history.undo_label == "Cure: Target power"
+    assert window.session.history.undo_label == "Fix: Target power"
     window.undo()
 
 

@@ -36,9 +36,9 @@ def test_variants_side_by_side(window: MainWindow) -> None:
     window.session.questions.idle()
     pause(30)
     groups = dict(bench.table.groups)
-    power = next(r for r in groups["What comes out differently"] if r.title.startswith("Power"))
+    power = next(r for r in groups["Different results"] if r.title.startswith("Power"))
     assert power.cells[1].tone == "best" and power.cells[1].note.startswith("+")
-    entries = groups["What was entered differently"]
+    entries = groups["Different entries"]
     assert [c.text for c in entries[0].cells] == ["1 bar", "1.1 bar"]
     blank = window.run.grab().toImage()
     click(row.ghost)

@@ -78,7 +78,7 @@ def test_a_design_is_searched_and_taken_over(window: MainWindow) -> None:
         bench.chart.grab()
     click(bench.modes["why"])
     told = "\n".join(under.text() for over, under in bench.why if not over.isHidden())
-    assert "Turbo" in told and "Left out" not in told and not bench.text_area.isHidden()
+    assert "Turbo" in told and "Closest misses" not in told and not bench.text_area.isHidden()
     assert "None fails" in bench.summary.text()
     click(bench.take)
     assert settle(window)
@@ -86,10 +86,10 @@ def test_a_design_is_searched_and_taken_over(window: MainWindow) -> None:
     assert window.desk.answer.target.power == pytest.approx(one.figures.power, rel=1e-4)
     now = window.desk.project
     assert now.name == before.name and now.variants == before.variants and len(now.taken) == 1
-    assert "As it was taken over" in bench.moved.text()
+    assert "As taken" in bench.moved.text()
     window.desk.edit("brief.target_boost", parse("0.9 bar", "pressure_gauge"))
     assert settle(window)
-    assert "1 entries moved" in bench.moved.text() and "hp" in bench.moved.text()
+    assert "1 entries changed" in bench.moved.text() and "hp" in bench.moved.text()
     window.session.history.undo()
     window.session.undo()
     assert window.desk.project == before
@@ -142,13 +142,13 @@ def test_what_cannot_be_is_told(open_window: Callable[..., MainWindow]) -> None:
     bench = bench_of(window, "turbo", "boost")
     click(bench.go)
     rest(window)
-    assert "none fulfils" in bench.summary.text() and "In the way" in bench.summary.text()
+    assert "None reaches" in bench.summary.text() and "In the way" in bench.summary.text()
     shown = [card for card in bench.cards.cards if not card.isHidden()]
     assert len(shown) == 1 and shown[0].card is not None and shown[0].card.mark == "≈"
     bench = bench_of(window)
     click(bench.go)
     rest(window)
-    assert "nothing is left free" in window.notice.text()
+    assert "Nothing is free to change" in window.notice.text()
 
 
 def test_a_blower_has_its_own_axes(open_window: Callable[..., MainWindow]) -> None:

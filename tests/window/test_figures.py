@@ -101,7 +101,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     assert power.cells[1].text.startswith(panel.result.text().partition("\u00a0")[0])
     window.desk.change("Remove", variants.remove(window.session.project, name))
     assert settle(window)
-    assert "no solved point" in panel.relation.text()
+    assert "No solved point" in panel.relation.text()
 
 
 def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
@@ -121,7 +121,7 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
                 if not text.isVisible():
                     continue
                 said = text.text().rpartition("<br>")[0] if key == "charge_pipes" else text.text()
-                if "coefficient" in said or "Loses" in said:
+                if "coefficient" in said or "Loss" in said:
                     said = said.partition("Re <a")[0]
                 bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
                 assert not number.search(bare), (name, key, subject, bare)
@@ -130,7 +130,7 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
             joined = text.plain()
             linked = text.text().count("<a ")
             plain = len(re.findall(r"\d[\d.]*\u00a0\S+", joined))
-            limits = len(re.findall("comfortable|nearer above|within", joined))
+            limits = len(re.findall("comfortable|grows above|within", joined))
             # Limits of practice and openings read off a map are no result of this build.
             limits += {"overspeed": 1, "belt_speed": 1, "pedal": 1, "material": 2, "openings": 2}.get(verdict.id, 0)
             assert linked >= plain - limits, joined
@@ -146,8 +146,8 @@ def test_readers_of_the_screen_hear_the_figures(window: MainWindow) -> None:
     model = window.benches["charge_pipes"].list.rows
     role = Qt.ItemDataRole.AccessibleDescriptionRole
     said = {r.id: str(model.data(model.index(n), role)) for n, r in enumerate(model.items)}
-    assert re.search(r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"])
-    assert "turns 90°" in said["head:intake"] and "loses" in said["cooler"]
+    assert re.search(r"bore 60\.2\u00a0mm, loss 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"])
+    assert "bend 90°" in said["head:intake"] and "loss" in said["cooler"]
 
 
 def test_a_blower_has_its_own_chart(window: MainWindow) -> None:

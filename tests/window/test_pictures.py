@@ -160,6 +160,7 @@ def test_candidates_stand_under_their_heads(window: MainWindow) -> None:
 def test_the_pressure_run_is_to_scale(window: MainWindow) -> None:
     """A loss is as high as it is large, on each side by one scale; pieces follow each other without a
     gap; the figures under them are their losses in kPa."""
+    window.show_bench("charge_pipes")
     point = window.desk.point
     profile = lay_out(point, left=0.0, right=1200.0, top=10.0, bottom=190.0)
     cold, hot = [], []

@@ -131,7 +131,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
     bench.save("pdf", str(pdf))
     with pdfplumber.open(pdf) as found:
         words = "\n".join(page.extract_text() for page in found.pages)
-    assert "Joints and clamps" in words and "Order of tightening" in words and "Tools and drills" in words
+    assert "Joints and clamps" in words and "Tightening order" in words and "Tools and drills" in words
     choose(bench.which, "shopping")
     bench.save("csv", str(table))
     assert any("T-bolt" in cell for row in csv.reader(table.open()) for cell in row)
@@ -141,7 +141,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
 
 
 def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
-    """What the gauge said comes out as a hole with what it costs, and a bar leads to the line."""
+    """Gauge readings comes out as a hole with what it costs, and a bar leads to the line."""
     bench = bench_of(window, LEAK)
     assert "Not tested yet" in bench.verdict.text() and "A hole of 1.0\u00a0mm" in bench.holes.text()
     type_into(bench.form.fields["leak_test.start"], "10 psi")
@@ -183,7 +183,7 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     type_into(fields["lines.restrictor"], "1.6 mm")
     assert settle(window)
     page.refresh()
-    assert {v.id: v.state for v in page.judged.found} == {"injectors": "fails", "oil_feed": "holds"} and page.nothing.text() == ""
+    assert {v.id: v.state for v in page.judged.found} == {"injectors": "fails", "oil_feed": "ok"} and page.nothing.text() == ""
     assert "Injectors" in page.judged.accessibleDescription()
     page.judged.grab()
     type_into(fields["lines.rated"], "65 lb/h")  # a mass: refused, and what stood stays
@@ -218,7 +218,7 @@ def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     page.refresh()
     states = {v.id: v.state for v in page.judged.found}
     assert states["meter"] == "fails" and states["ports"] == "fails" and "throttle" in states
-    assert "ring with the cylinders" in page.rings.text() and "Switched at about" in page.rings.text()
+    assert "are tuned to" in page.rings.text() and "Switch at about" in page.rings.text()
     assert page.openings.pairs == (("runner", "gasket"), ("gasket", "port")) and not page.grab().isNull()
     assert "65" in page.chart.accessibleDescription()
     type_into(fields["ports.runner_wide"], "wide")
@@ -269,7 +269,7 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     ):
         type_into(details.fields[name], text)
     assert settle(window)
-    assert not details.faces.isHidden() and "do not meet" in details.rules.text()
+    assert not details.faces.isHidden() and "do not match" in details.rules.text()
     details.faces.grab()
     type_into(details.fields["other_across"], "66 mm")
     type_into(details.fields["other_up"], "66 mm")

@@ -27,7 +27,7 @@ class Lines(RowList):
     """Rows as high as they say, that note what was drawn."""
 
     def __init__(self) -> None:
-        super().__init__("Lines", RowKind(lambda x: x.key, lambda x: f"line {x.key}", lambda x: x.figure, lambda x: bool(x.figure)))
+        super().__init__("Joints", RowKind(lambda x: x.key, lambda x: f"line {x.key}", lambda x: x.figure, lambda x: bool(x.figure)))
         self.drawn: list[tuple[str, bool]] = []
         self.told: list[str] = []
         self.row_chosen.connect(self.told.append)

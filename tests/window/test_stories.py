@@ -348,7 +348,7 @@ def test_a_cure_is_one_step(window: MainWindow) -> None:
     click(details.cure)
     assert settle(window)
     assert next(v for v in window.desk.answer.verdicts if v.id == "target").margin > 0.0
-    assert window.session.history.undo_label == "Cure: Target power"
+    assert window.session.history.undo_label == "Fix: Target power"
     window.undo()
     assert window.session.project.brief.target_boost.value == 1.1
 
@@ -386,7 +386,7 @@ def test_every_demo_in_the_window(window: MainWindow, name: str) -> None:
 
 
 def test_a_verdict_opens_what_it_speaks_of(window: MainWindow) -> None:
-    """Charge-side loss leads to the piece that costs most."""
+    """Charge pressure loss leads to the piece that costs most."""
     details = chosen_check(window, "charge_mach")
     about = window.checks.checks.verdict.about
     click(details.go)

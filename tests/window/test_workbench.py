@@ -48,7 +48,7 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
     press(window, Qt.Key.Key_C)
     assert settle(window)
     assert window.desk.point.power > before
-    assert window.session.history.undo_label == "Cure: Target power"
+    assert window.session.history.undo_label == "Fix: Target power"
 
     press(window, Qt.Key.Key_2, CTRL)
     press(window, Qt.Key.Key_PageUp, CTRL)  # the last tab of the phase

@@ -22,7 +22,7 @@ def check_map(given: argparse.Namespace) -> int:
     if given.out_of:
         chosen = project_file.read(given.out_of).chosen
         if chosen is None:
-            raise project_file.FileError(tr_format("“{0}” has no turbo that is chosen", given.out_of))
+            raise project_file.FileError(tr_format("“{0}” has no turbo chosen", given.out_of))
         not_over(path, force=given.force)
         map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
         print(tr_format("wrote {0}: {1}", path, visible(chosen.name)))
@@ -90,7 +90,7 @@ def first_design(given: argparse.Namespace) -> int:
     )
     wrong = faults(known)
     if given.turbo is not None and given.turbo not in shipped.turbo_names():
-        wrong.append(tr_format("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shipped.turbo_names())))
+        wrong.append(tr_format("there is no turbo “{0}” in the catalogue: {1}", given.turbo, ", ".join(shipped.turbo_names())))
     if wrong:
         raise project_file.FileError("; ".join(wrong))
     made = design(known, {name: shipped.turbo(name) for name in shipped.turbo_names()})

@@ -44,9 +44,9 @@ def search(given: argparse.Namespace) -> int:
     """Search whole designs; leaves with 1 when there is none that fulfils what is asked."""
     project = project_file.read(given.file)
     if not 20 <= given.tries <= 20_000 or not 1 <= given.most <= 40:
-        raise project_file.FileError(tr("--tries lies between 20 and 20000, --most between 1 and 40"))
+        raise project_file.FileError(tr("--tries must be between 20 and 20000, --most between 1 and 40"))
     if given.take is not None and not given.into:
-        raise project_file.FileError(tr("--take wants --into FILE"))
+        raise project_file.FileError(tr("--take needs --into FILE"))
     goal = Path(given.into or "")
     if given.into:
         not_over(goal, force=given.force)
@@ -73,7 +73,7 @@ def rank_all(given: argparse.Namespace) -> int:
     """Rank the turbos of the shelf and of the project in a build."""
     project = project_file.read(given.file)
     if not 1 <= given.most <= 500:
-        raise project_file.FileError(tr("--most lies between 1 and 500"))
+        raise project_file.FileError(tr("--most must be between 1 and 500"))
     build = assemble(project, id=project.name)
     if build.blower is not None:
         raise project_file.FileError(tr("a build with a blower has no turbo to rank"))

@@ -38,7 +38,7 @@ def run_place(project: Project, run: str) -> str:
     found = next((p for p in project.primaries if run.isdigit() and int(p.cylinder.si) == int(run)), None)
     if found is None:
         raise project_file.FileError(
-            tr_format("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS))
+            tr_format("there is no pipe “{0}”: {1}, or the number of a cylinder with a primary made of pieces", run, ", ".join(RUNS))
         )
     return f"primaries.{found.id}.pieces"
 
@@ -46,7 +46,7 @@ def run_place(project: Project, run: str) -> str:
 def not_over(goal: Path, *, force: bool) -> None:
     """Raises FileError when something stands at `goal` already, unless it may be written over by `force`."""
     if goal.exists() and not force:
-        raise project_file.FileError(tr_format("“{0}” is there already: another name, or --force", goal))
+        raise project_file.FileError(tr_format("“{0}” exists: choose another name, or --force", goal))
 
 
 @contextlib.contextmanager
@@ -91,7 +91,9 @@ def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> No
         sys.stdout.write(text)
         return
     if not given.force and not _own_result(Path(given.json)):
-        raise project_file.FileError(tr_format("“{0}” is there and is no result of this program: another name, or --force", given.json))
+        raise project_file.FileError(
+            tr_format("“{0}” exists and is not a result of this program: choose another name, or --force", given.json)
+        )
     atomic_writer.write_text(text, Path(given.json))
     print(done)
 

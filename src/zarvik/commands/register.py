@@ -28,7 +28,7 @@ def registered(given: argparse.Namespace) -> int:
         if given.remove:
             project = take_out(project, given.remove)
     except KeyError as error:
-        raise project_file.FileError(tr_format("the register has no line or entry “{0}”", error.args[0])) from None
+        raise project_file.FileError(tr_format("there is no joint line or entry “{0}”", error.args[0])) from None
     if project is not before:
         project_file.write(project, given.file)
     if given.list:

@@ -32,7 +32,7 @@ def export(given: argparse.Namespace) -> int:
             return GOOD
         return out_file(given, Path(given.out), text.encode("utf-8"))
     if not given.out:
-        raise project_file.FileError(tr("say where it goes: --out FILE.pdf, .svg or .dxf for drawings, .stl for bodies"))
+        raise project_file.FileError(tr("enter a file: --out FILE.pdf, .svg or .dxf for drawings, .stl for bodies"))
     goal = Path(given.out)
     if given.what == "bodies":
         if goal.suffix.lower() != ".stl":
@@ -62,7 +62,7 @@ def bends(given: argparse.Namespace) -> int:
     run = run_place(project, given.run)
     changed = with_bends(project, run, bench_lists.read_bends(text))
     project_file.write(changed, given.file)
-    print(tr_format("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
+    print(tr_format("{0}: {1} now has {2} pieces", given.file, run_title(changed, run), len(get(changed, run))))
     return GOOD
 
 
@@ -71,7 +71,7 @@ def lay(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     if given.long:
         project = with_value(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
-    with far(tr("Laying primaries")) as progress:
+    with far(tr("Generating primaries")) as progress:
         changed, made = equal(project, progress) if given.equalise else built(project, progress)
     project_file.write(changed, given.file)
     units = changed.shown_units
@@ -79,7 +79,7 @@ def lay(given: argparse.Namespace) -> int:
         missed = one.missed
         if missed is not None:
             words = tr_format(
-                "{0}: {1} long, misses its collector by {2} along, {3} beside, {4}",
+                "{0}: {1} long, misses its collector by {2} along, {3} sideways, {4}",
                 visible(run_title(changed, place_of(one.key))),
                 figure(one.length, "length", units),
                 figure(missed.gap, "length", units),
@@ -90,5 +90,5 @@ def lay(given: argparse.Namespace) -> int:
     short = not_as_wanted(changed, made)
     if short:
         print(short)
-    print(tr_format("spread {0:.2f} %", 100.0 * made.spread))
+    print(tr_format("difference {0:.2f} %", 100.0 * made.spread))
     return GOOD if made.closes else FAILING

@@ -28,7 +28,7 @@ def solve(given: argparse.Namespace) -> int:
     points = found.solver.sweep(speeds) if speeds is not None else found.sweep
     tree = results.tree(project.name, points, found.verdicts, project.shown_units, found.bands)
     if given.json:
-        write_tree(given, tree, tr_format("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} points, {2} checks", given.json, len(points), len(found.verdicts)))
         return GOOD
     wanted = project.brief
     print(tr_format("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power, wanted.target_speed, wanted.target_boost) + "\n")
@@ -66,14 +66,14 @@ def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
         return None
     parts = given.sweep.split(":")
     if len(parts) != 3:
-        raise project_file.FileError(tr_format("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep))
+        raise project_file.FileError(tr_format("--sweep needs A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep))
     first, last = (_speed(p, idle, limit) for p in parts[:2])
     step = _float(parts[2])
     if not step > 0 or last < first:
-        raise project_file.FileError(tr("--sweep wants A below B and a step above 0"))
+        raise project_file.FileError(tr("--sweep needs A below B and a step above 0"))
     count = math.floor((last - first) / step + 1e-9) + 1
     if count > 5000:
-        raise project_file.FileError(tr_format("--sweep asks for {0} points; 5000 are the most", count))
+        raise project_file.FileError(tr_format("--sweep would give {0} points; 5000 is the limit", count))
     return first + step * np.arange(count)
 
 
@@ -91,7 +91,7 @@ def _speed(text: str, idle: float, limit: float) -> float:
     value = _float(text)
     if not 300.0 <= value <= 15000.0:
         raise project_file.FileError(
-            tr_format("an engine speed must lie between 300 and 15000 rpm, not {0:g} (this engine: {1:.0f} to {2:.0f})", value, idle, limit)
+            tr_format("an engine speed must be between 300 and 15000 rpm, not {0:g} (this engine: {1:.0f} to {2:.0f})", value, idle, limit)
         )
     return value
 
@@ -111,5 +111,5 @@ def _sheet(found: Answer, point: Point, key: str) -> calculations.Sheet:
         known = ", ".join(calculations.keys(found.build))
         families = ", ".join(f"{name}:…" for name in calculations.FAMILIES)
         raise project_file.FileError(
-            tr_format("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)
+            tr_format("this build has no number “{0}”; it has {1} and, for pieces, pipes and stations, {2}", key, known, families)
         ) from None

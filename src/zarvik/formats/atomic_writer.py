@@ -54,7 +54,7 @@ def write_files(files: Sequence[tuple[Path, bytes]], *, keep_previous: bool = Fa
     except OSError as error:
         raise FileError(tr_format("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("not a file name: {0}", error)) from None
     finally:
         for part, _ in made:
             with contextlib.suppress(OSError):
@@ -65,7 +65,7 @@ def _part_of(path: Path, data: bytes) -> str:
     """A part file with `data` beside `path`, on the disk; its name."""
     path = path.resolve()
     if path.exists() and not path.is_file():
-        raise FileError(tr_format("“{0}” cannot be written: it is no file", path.name))
+        raise FileError(tr_format("“{0}” cannot be written: not a file", path.name))
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, part = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
     try:

@@ -33,7 +33,7 @@ def files(drawings: Sequence[Drawing], goal: Path, title: str, units: dict[str, 
         yield goal, drawn.pdf(drawings, title, units)
         return
     if kind not in (".dxf", ".svg"):
-        raise Fault("drawings are written as .pdf, .svg or .dxf, not as “{0}”", kind or goal.name)
+        raise Fault("drawings can be .pdf, .svg or .dxf, not “{0}”", kind or goal.name)
     write = drawn.dxf if kind == ".dxf" else drawn.svg
     for drawing, path in zip(drawings, names(drawings, goal), strict=True):
         yield path, write(drawing, units).encode("utf-8")
@@ -57,7 +57,7 @@ def bodies(project: Project, runs: Sequence[str]) -> list[tuple[np.ndarray, np.n
     found = [tube(line.placed) for line in layout(project).lines if place_of(line.key) in runs and not _other(line.key)]
     found = [body for body in found if len(body[1])]
     if not found:
-        raise Fault("there is no tube with a length")
+        raise Fault("no tube with a length")
     return found
 
 

@@ -55,17 +55,17 @@ def read_bends(text: str) -> tuple[Row, ...]:
             first = cells[0]
             cells = cells[2:]
         if len(cells) != 4 or not all(_number(c) for c in cells):
-            raise Fault("line {0}: four numbers are wanted: feed mm, rotation °, angle °, radius mm", number)
+            raise Fault("line {0}: four numbers are needed: feed mm, rotation °, angle °, radius mm", number)
         feed, rotation, angle, radius = (float(c) for c in cells)
         if not (0.0 <= feed <= 1e4 and abs(rotation) <= 720.0 and 0.0 <= angle <= 180.0 and 0.0 <= radius <= 4000.0):
-            raise Fault("line {0}: a feed of 0 to 10 m, a bend of 0 to 180° and a radius up to 4 m are what can be", number)
+            raise Fault("line {0}: limits are a feed of 0 to 10 m, a bend of 0 to 180° and a radius up to 4 m", number)
         if angle > 0.0 and radius <= 0.0:
-            raise Fault("line {0}: a bend needs a centre-line radius", number)
+            raise Fault("line {0}: a bend needs a centreline radius", number)
         rows.append(Row(feed / 1e3, math.radians(rotation), math.radians(angle), radius / 1e3))
         if len(rows) > 100:
-            raise Fault("line {0}: a bend table has 100 rows at the most", number)
+            raise Fault("line {0}: a bend table can have at most 100 rows", number)
     if not rows:
-        raise Fault("there is no row of a bend table in it")
+        raise Fault("it has no row of a bend table")
     return tuple(rows)
 
 
@@ -89,21 +89,21 @@ def cuts(found: CutList, project: Project) -> str:
             lines.append(f"  {number}  {visible(cut.name)}: {piece(cut)}")
         lines.append("  " + sums(run))
         lines.append("")
-    lines.append(tr_format("Straights from stock (saw {0} mm, {1} mm left on each for the grinder)", _mm(kerf), _mm(more)))
+    lines.append(tr_format("Straights from stock (saw {0} mm, {1} mm trim allowance each)", _mm(kerf), _mm(more)))
     for tube, nested in found.nested.items():
         lines += [f"  {tube_words(tube)}", *bars(nested, found.names[tube])]
-    lines.append(tr("Bends from stock, along their middle"))
+    lines.append(tr("Bends from stock, along the centreline"))
     for (tube, radius), nested in found.bends.items():
         lines += [f"  {tr_format('{0}, {1} mm radius', tube_words(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
     bought = bought_of(found)
     if bought:
-        lines += [tr("To be bought"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
+        lines += [tr("To buy"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
     lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
-    lines.append(tr_format("About {0:.0f} hours of cutting and welding by the catalogue", found.hours))
+    lines.append(tr_format("About {0:.0f} hours of cutting and welding, catalogue figures", found.hours))
     if found.order:
-        lines += ["", tr("Order of tacking")]
+        lines += ["", tr("Tacking order")]
         lines += [f"  {n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1)]
-    lines += ["", tr("Measure in the car before you cut: a drawing knows nothing of the one that stands there.")]
+    lines += ["", tr("Measure in the car before you cut: a drawing does not know your car.")]
     return "\n".join(lines) + "\n"
 
 
@@ -138,9 +138,13 @@ def piece(cut: Cut) -> str:
         return tr_format("hose or plastic over {0} mm, {1} mm long", _mm(cut.tube), _mm(cut.length))
     if not cut.angle:
         text = tr_format("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
-        return text + ", " + tr("the leg of the bend beside it: no weld") if cut.in_leg else text
+        return text + ", " + tr("the leg of the next bend: no weld") if cut.in_leg else text
     text = tr_format(
-        "{0} mm tube, {1}° at {2} mm radius, {3} mm along its middle", _mm(cut.tube), _degrees(cut.angle), _mm(cut.radius), _mm(cut.length)
+        "{0} mm tube, {1}° at {2} mm radius, {3} mm along the centreline",
+        _mm(cut.tube),
+        _degrees(cut.angle),
+        _mm(cut.radius),
+        _mm(cut.length),
     )
     if cut.kind == "bend":
         # What a rule and a square find on a bend: chord, and from end to corner
@@ -155,28 +159,28 @@ def piece(cut: Cut) -> str:
         text += ", " + tr_format(
             "{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side)
         )
-    for leg, words in zip(cut.legs, (tr("keep {0} mm of leg before it"), tr("keep {0} mm of leg behind it")), strict=True):
+    for leg, words in zip(cut.legs, (tr("leave {0} mm of leg before it"), tr("leave {0} mm of leg after it")), strict=True):
         if leg > 0.0:
             text += ", " + words.format(_mm(leg))
     if cut.first is not None:
         if abs(cut.first) < 1e-6:
-            return text + ", " + tr("it goes straight up first, seen along the flow")
+            return text + ", " + tr("starts straight up, seen along the flow")
         side = tr("clockwise") if cut.first > 0.0 else tr("anticlockwise")
         return (
             text
             + ", "
-            + tr_format("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
+            + tr_format("rotate {0}° {1} from straight up, seen along the flow from the start of the pipe", _degrees(abs(cut.first)), side)
         )
     if cut.roll is None:
         return text
     if abs(cut.roll) < 1e-6:
-        return text + ", " + tr("scribe line as the bend before")
+        return text + ", " + tr("scribe line in line with the bend before")
     side = tr("clockwise") if cut.roll > 0.0 else tr("anticlockwise")
     return (
         text
         + ", "
         + tr_format(
-            "scribe line {0}° {1} of the bend before, seen along the flow ({2} mm round the skin)",
+            "scribe line {0}° {1} of the bend before, seen along the flow ({2} mm around the tube)",
             _degrees(abs(cut.roll)),
             side,
             _mm(0.5 * cut.tube * abs(cut.roll)),
@@ -188,8 +192,10 @@ def sums(run: RunCuts) -> str:
     """What a run comes to, in words."""
     x, y, z = (_mm(float(v)) for v in run.end.origin)
     return tr_format(
-        "{0} welds, {1} mm in all; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the side of its first bend, {7} "
-        "mm beside that",
+        (
+            "{0} welds, {1} mm total; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the "
+            "side of its first bend, {7} mm across"
+        ),
         run.welds,
         _mm(run.weld_length),
         run.mass,

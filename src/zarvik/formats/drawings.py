@@ -307,9 +307,7 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
             sheet.words(x, y, text, note.height)
     name = tr_format("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)
-    sheet.words(
-        MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003
-    )
+    sheet.words(MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, overlap the pages at the crosses"), 0.003)
     for i in (0, 1):
         for j in (0, 1):
             # Crosses half the overlap in from where pages meet: those of two pages lie on each other.
@@ -325,10 +323,10 @@ def _control(sheet: _Pages, title: str, count: int) -> None:
     sheet.words(MARGIN, top - 0.008, visible(title), 0.006, bold=True)
     lines = (
         tr("Print at 100 %, “actual size”, not “fit to page”."),
-        tr("Measure the square below: 100 mm each way. If it is not, nothing on the other pages is true."),
-        tr("Measure both ways: printers pull paper and stretch it one way more than the other."),
+        tr("Measure the square below: 100 mm each way. If not, no page is true to scale."),
+        tr("Measure both ways: printers stretch paper more in one direction."),
         tr_format("{0} drawings follow.", count),
-        tr("A drawing knows nothing of the part that lies on the bench: hold it there before you cut."),
+        tr("A drawing does not know your part: hold it on before you cut."),
     )
     for number, line in enumerate(lines):
         sheet.words(MARGIN, top - 0.018 - 0.0055 * number, line, 0.0036)

@@ -67,11 +67,11 @@ def _parts_patched(old: list[Any], patch: Tree) -> list[Any]:
     """A list of parts with keys, some of them changed, in another order, more or fewer."""
     changed = patch["changed"]
     if not isinstance(changed, dict) or not _keyed(old):
-        raise ValueError(tr_format("what differs in a list of parts is not said by their keys"))
+        raise ValueError(tr_format("the list differences of a variant have no keys"))
     parts = {part["id"]: part for part in old}
     order = patch.get("order", list(parts))
     if not isinstance(order, list) or not all(isinstance(key, str) and (key in parts or key in changed) for key in order):
-        raise ValueError(tr_format("the order of parts names one that is not there"))
+        raise ValueError(tr_format("the part order names an unknown part"))
     return [patched(parts.get(key), changed[key]) if key in changed else parts[key] for key in order]
 
 
@@ -112,9 +112,9 @@ def read(tree: Tree) -> Project:
     for name, model, most in (("variants", Variant, MOST_VARIANTS), ("taken", Taken, 1)):
         parts = tree.get(name, [])
         if not isinstance(parts, list) or not all(isinstance(part, dict) and isinstance(part.get("differs"), dict) for part in parts):
-            raise EntryError(tr_format("{0}: what is kept says its name and what differs", name))
+            raise EntryError(tr_format("{0}: a variant needs its name and its differences", name))
         if len(parts) > most:
-            raise EntryError(tr_format("{0}: {1} is the most that a project keeps of these, not {2}", name, most, len(parts)))
+            raise EntryError(tr_format("{0}: a project can have at most {1} of these, not {2}", name, most, len(parts)))
         kept[name] = tuple(_part(bare, tree, name, model, part) for part in parts)
     project = bare.model_copy(update=kept)
     try:
@@ -146,7 +146,7 @@ def _design(base: Project, tree: Tree, patch: Tree) -> Project:
     gone = []
     for name, item in patch.items():
         if name in NEVER:
-            raise EntryError(tr_format("a kept design has no “{0}” of its own", name))
+            raise EntryError(tr_format("a variant cannot have its own “{0}”", name))
         if item is None:
             gone.append(name)
             continue

@@ -62,9 +62,9 @@ def read_noted(path: Path | str) -> ReadMap:
     path = Path(path)
     try:
         if not path.is_file() and path.exists():
-            raise FileError(tr_format("“{0}” is no file", path.name))
+            raise FileError(tr_format("“{0}” is not a file", path.name))
         if path.stat().st_size > LARGEST:
-            raise FileError(tr_format("“{0}” is too large to be a compressor map", path.name))
+            raise FileError(tr_format("“{0}” is too large for a compressor map", path.name))
         text = path.read_bytes().decode("utf-8-sig")
     except UnicodeDecodeError:
         raise FileError(tr_format("“{0}” is not a text file in UTF-8", path.name)) from None
@@ -93,9 +93,9 @@ def loads_noted(text: str, name: str = "the map") -> ReadMap:
         elif line.strip():
             body.append((number, line))
     if not body:
-        raise FileError(tr_format("“{0}” holds no rows", name))
+        raise FileError(tr_format("“{0}” has no rows", name))
     if len(body) > MOST_ROWS:
-        raise FileError(tr_format("“{0}” has {1} rows; a map has {2} at the most", name, len(body), MOST_ROWS))
+        raise FileError(tr_format("“{0}” has {1} rows; the limit is {2}", name, len(body), MOST_ROWS))
     points = _rows(name, body)
     pressure = _head(name, header, "reference_pressure", "pressure_absolute", "kPa")
     temperature = _head(name, header, "reference_temperature", "temperature", "K")
@@ -127,7 +127,7 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
     except csv.Error as error:
         raise FileError(tr_format("“{0}” cannot be read as a table: {1}", name, error)) from None
     if len(rows) != len(body):
-        raise FileError(tr_format("“{0}” has a quotation mark that is not closed", name))
+        raise FileError(tr_format("“{0}” has an unclosed quotation mark", name))
     titles = [_column(title) for title in rows[0]]
     missing = [column for column in COLUMNS[:3] if column not in titles]
     if missing:
@@ -161,7 +161,7 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
             )
         found.append((number, values[0], values[1], values[2], values[3]))
     if not found:
-        raise FileError(tr_format("“{0}” holds no rows", name))
+        raise FileError(tr_format("“{0}” has no rows", name))
     return found
 
 
@@ -186,7 +186,7 @@ def _build(name: str, header: dict[str, str], points: list[Row], pressure: float
     if in_order != [row for row in points if not math.isnan(row[1])]:
         notes.append(tr_format("the rows were not in order: sorted by speed, and by flow from surge to choke"))
     if len(groups) > MOST_LINES:
-        raise FileError(tr_format("“{0}” has {1} speed lines; {2} are the most", name, len(groups), MOST_LINES))
+        raise FileError(tr_format("“{0}” has {1} speed lines; the limit is {2}", name, len(groups), MOST_LINES))
     title = header.get("name", Path(name).stem)[:80]
     maximum = _head(name, header, "maximum_speed", "rotation", "rpm", max(groups, default=0.0))
     bare = any(math.isnan(e) for _, _, _, _, e in in_order)
@@ -248,7 +248,7 @@ def _of_print(
     if levels:
         notes.append(tr_format("efficiency between the islands by a smooth surface through them"))
     else:
-        notes.append(tr_format("the file has no efficiencies: those of a wheel of this flow stand in, good to 4 points"))
+        notes.append(tr_format("the file has no efficiencies: those of a wheel of this flow are used, good to 4 points"))
     return ReadMap(chart, not levels, tuple(notes))
 
 
@@ -258,7 +258,7 @@ def _head(name: str, header: dict[str, str], key: str, kind: str, unit: str, def
             return default
         raise FileError(
             tr_format(
-                "“{0}” does not say its {1}: a line “# {2}: …” is missing, and without it the flows mean nothing",
+                "“{0}” does not give its {1}: the line “# {2}: …” is missing, and flows have no meaning without it",
                 name,
                 key.replace("_", " "),
                 key,

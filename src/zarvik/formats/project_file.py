@@ -36,7 +36,7 @@ def read(path: Path | str) -> Project:
             raise FileError(tr_format("“{0}” is a device or a pipe, not a project file", path.name))
         if size > LARGEST:
             raise FileError(
-                tr_format("“{0}” has {1:.0f} MB; a project file has less than {2:.0f} MB", path.name, size / 1000000.0, LARGEST / 1000000.0)
+                tr_format("“{0}” has {1:.0f} MB; project files are below {2:.0f} MB", path.name, size / 1000000.0, LARGEST / 1000000.0)
             )
         data = path.read_bytes()
     except FileNotFoundError:
@@ -44,7 +44,7 @@ def read(path: Path | str) -> Project:
     except OSError as error:
         raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("not a file name: {0}", error)) from None
     return loads(data, path.name)
 
 
@@ -54,7 +54,7 @@ def read_text(path: Path | str, largest: int = LARGEST) -> str:
     path = Path(path)
     try:
         if path.exists() and not path.is_file():
-            raise FileError(tr_format("“{0}” is no file", path.name))
+            raise FileError(tr_format("“{0}” is not a file", path.name))
         if path.stat().st_size > largest:
             raise FileError(tr_format("“{0}” is larger than {1:.0f} MB", path.name, largest / 1e6))
         return path.read_bytes().decode("utf-8-sig")
@@ -65,7 +65,7 @@ def read_text(path: Path | str, largest: int = LARGEST) -> str:
     except OSError as error:
         raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("not a file name: {0}", error)) from None
 
 
 def read_marked(path: Path | str) -> tuple[Project, Mark | None]:
@@ -85,7 +85,7 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
     except UnicodeDecodeError:
-        raise FileError(tr_format("“{0}” is not a text file in UTF-8, so it is no project file", name)) from None
+        raise FileError(tr_format("“{0}” is not a UTF-8 text file, so not a project file", name)) from None
     if not text.strip():
         raise FileError(tr_format("“{0}” is empty", name))
     try:
@@ -93,10 +93,10 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
         _sound(tree)
     except json.JSONDecodeError as error:
         raise FileError(
-            tr_format("“{0}” is no sound JSON: {1} in line {2}, column {3}; it may be cut off", name, error.msg, error.lineno, error.colno)
+            tr_format("“{0}” is not valid JSON: {1} in line {2}, column {3}; it may be cut off", name, error.msg, error.lineno, error.colno)
         ) from None
     except (RecursionError, ValueError) as error:
-        raise FileError(tr_format("“{0}” is no project file: {1}", name, error)) from None
+        raise FileError(tr_format("“{0}” is not a project file: {1}", name, error)) from None
     return from_tree(tree, name)
 
 
@@ -118,7 +118,7 @@ def _sound(tree: Any) -> None:
         if isinstance(node, str):
             _whole_text(node)
         elif isinstance(node, int) and not isinstance(node, bool) and abs(node) > 10**300:
-            raise ValueError("it holds a number that is too large to be one")
+            raise ValueError("it contains a number that is too large")
         elif isinstance(node, dict):
             for key, item in node.items():
                 _whole_text(key)
@@ -131,7 +131,7 @@ def _whole_text(text: str) -> None:
     try:
         text.encode("utf-8")
     except UnicodeEncodeError:
-        raise ValueError("it holds half of a character (a lone surrogate)") from None
+        raise ValueError("it contains half a character (a lone surrogate)") from None
 
 
 def _no_constant(word: str) -> float:
@@ -148,8 +148,10 @@ def from_tree(tree: Any, name: str) -> Project:
     if version > SCHEMA_VERSION:
         raise FileError(
             tr_format(
-                "“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the program. The file was "
-                "not touched",
+                (
+                    "“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the "
+                    "program. The file is unchanged"
+                ),
                 name,
                 version,
                 SCHEMA_VERSION,
@@ -170,7 +172,7 @@ def from_tree(tree: Any, name: str) -> Project:
     except EntryError as error:
         raise FileError(tr_format("“{0}” has {1}", name, error)) from None
     except RecursionError:
-        raise FileError(tr_format("“{0}” is nested too deeply to be a project", name)) from None
+        raise FileError(tr_format("“{0}” is nested too deeply for a project", name)) from None
 
 
 def _filled(project: Project) -> Project:

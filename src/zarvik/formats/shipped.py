@@ -52,7 +52,7 @@ def _row(name: str) -> dict[str, str]:
     for row in rows:
         if row["turbo"] == name:
             return row
-    raise project_file.FileError(tr_format("there is no turbine for “{0}” on the shelf", name))
+    raise project_file.FileError(tr_format("there is no turbine for “{0}” in the catalogue", name))
 
 
 def turbo(name: str) -> Turbo:

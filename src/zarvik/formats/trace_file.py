@@ -45,7 +45,7 @@ def loads(text: str) -> TraceWork:
     try:
         tree = json.loads(text)
         if tree["document"] != DOCUMENT or tree["version"] != 1:
-            raise FileError(tr("that is no tracing of a map, or one of a newer version of this program"))
+            raise FileError(tr("not a map tracing, or one of a newer version of this program"))
         work = TraceWork({str(k): str(v)[:80] for k, v in tree["words"].items()})
         for axis in AXES:
             given = tree["axes"][axis]
@@ -64,7 +64,7 @@ def loads(text: str) -> TraceWork:
     except FileError:
         raise
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
-        raise FileError(tr_format("that is no tracing of a map ({0})", str(error)[:80])) from None
+        raise FileError(tr_format("not a map tracing ({0})", str(error)[:80])) from None
     return work
 
 

@@ -124,7 +124,7 @@ def _picture(window: MainWindow, shot: str, speed: float | None, working: str | 
     window.hide()
     window.deleteLater()
     if not settled:
-        print("zarvik: the design was not solved in a minute: no picture", file=sys.stderr)
+        print("zarvik: not solved within a minute, no picture", file=sys.stderr)
     elif not good:
         print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
     return 0 if good else 2
@@ -137,6 +137,6 @@ def _hook(window: MainWindow):  # type: ignore[no-untyped-def]
         with log.open("a", encoding="utf-8") as file:
             file.write(f"--- {datetime.now().isoformat(timespec='seconds')}\n")
             traceback.print_exception(kind, error, trace, file=file)
-        window.say(tr("Something unexpected happened; your project is as it was. Details: {0}").format(log))
+        window.say(tr("Something unexpected happened. Your project is unchanged. Details: {0}").format(log))
 
     return caught

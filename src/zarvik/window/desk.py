@@ -263,7 +263,7 @@ class Desk(QObject):
             return ""
         spread = spread_of(self.project, place)
         kind = _DIFFERENCES.get(value.kind, value.kind)
-        good = tr("good to ±{0}").format(show(spread, kind, _unit_of_difference(value)))
+        good = tr("uncertainty ±{0}").format(show(spread, kind, _unit_of_difference(value)))
         return f"{words}; {good}\n{tr('Measured: {0}').format(tr(found.doubt.measure))}"
 
     def title_of(self, place: str, value: Any) -> str:
@@ -302,14 +302,14 @@ class Desk(QObject):
         if before is self.project:
             self.change(self._cure_label(title), reply.value)
         else:
-            self._no_cure(tr("the design is another one by now: press it once more"))
+            self._no_cure(tr("the design has changed: press it again"))
 
     @staticmethod
     def _cure_label(title: str) -> str:
-        return tr("Cure: {0}").format(tr(title))
+        return tr("Fix: {0}").format(tr(title))
 
     def _no_cure(self, why: str) -> None:
-        self.notice.emit(tr("The cure does not fit any more: {0}").format(why))
+        self.notice.emit(tr("This fix no longer applies: {0}").format(why))
 
     def choose_piece(self, piece: str) -> None:
         """Make a piece the chosen one."""

@@ -105,7 +105,7 @@ def beside(name: str, design: Project) -> Job:
 
 def shelf_in(project: Project) -> Job:
     """Every turbo of the shelf with several housings in this build."""
-    return Job(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Searching the shelf")
+    return Job(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Ranking the catalogue")
 
 
 def compiling() -> Job:
@@ -117,7 +117,7 @@ def compiling() -> Job:
             watch(min(share_compiled(), 0.99))
             watch.rest(0.2)
 
-    return Job(COMPILING, "", work, title="Making the solver for this machine, once", stop=False)
+    return Job(COMPILING, "", work, title="Preparing the solver for this machine, once", stop=False)
 
 
 def _without_turbo(project: Project) -> str:
@@ -133,7 +133,7 @@ def _search(project: Project, watch: JobProgress) -> tuple[CatalogueMatch, ...]:
     except (ProjectProblems, ValueError) as error:
         raise JobError(tr_format("the build is not solved ({0})", error)) from None
     if build.blower is not None:
-        raise JobError(tr_format("a build with a blower has no turbo to search for"))
+        raise JobError(tr_format("a build with a blower needs no turbo search"))
     turbos = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]
     return search(build, turbos, watch)
 
@@ -228,7 +228,7 @@ def primaries_of(project: Project, *, lay: bool) -> Job:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
         return changed, made.closes, lay, not_as_wanted(changed, made)
 
-    title = "Laying primaries" if lay else "Making primaries equal"
+    title = "Generating primaries" if lay else "Equalising primaries"
     return Job(PRIMARIES, (project, lay), work, lane="work", title=title)
 
 
@@ -243,7 +243,7 @@ def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Job:
         except ValueError as error:
             raise JobError(reason(error)) from None
 
-    return Job(CURE, (project, title), work, lane="work", title="The cure")
+    return Job(CURE, (project, title), work, lane="work", title="The fix")
 
 
 def cuts_of(project: Project) -> Job:
@@ -305,7 +305,7 @@ def fit_of(project: Project, run: str) -> Job:
         except (EntryError, ValueError) as error:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
-    return Job(FIT, (project, run), work, lane="work", title="Making a run meet its end")
+    return Job(FIT, (project, run), work, lane="work", title="Closing a gap")
 
 
 def needed_of(answer: Answer) -> Job:
@@ -351,7 +351,7 @@ def holes_of(project: Project) -> Job:
     def work(watch: JobProgress) -> tuple[Hole, ...]:
         build = _system(project)
         if build.blower is not None:
-            raise JobError(tr_format("with a blower no hole is told yet"))
+            raise JobError(tr_format("leaks are not calculated for blowers yet"))
         solver = prepare(build)
         found = []
         for number, size in enumerate(HOLE_SIZES):

@@ -152,7 +152,7 @@ class Session:
         """
         goal = path or self.path
         if goal is None:
-            raise project_file.FileError("this project has no file yet: say where to save it")
+            raise project_file.FileError("this project has no file yet: choose where to save it")
         place = self.path if self.path is not None and self.owns(goal) else goal
         project = self.project
 

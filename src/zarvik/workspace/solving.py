@@ -83,7 +83,7 @@ def _careful(project: Project, work: Callable[[], Answer]) -> Result:
         problem = Problem("", reason(error))
         return Result(project, None, (problem,), time.perf_counter() - start)
     except Exception as error:
-        text = tr_format("the solver met something unexpected ({0})", error)
+        text = tr_format("the solver met an unexpected error ({0})", error)
         return Result(project, None, (Problem("", text),), time.perf_counter() - start, traceback.format_exc())
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 

@@ -22,12 +22,11 @@ from zarvik.core.turbine import turbine as turbines
 
 # Why a state whose sums close is none that could be (`slots.BOUND`)
 BOUNDS = {
-    1: "the exhaust cannot get out: the gas at the ports would be hotter than any that burns (a pipe, "
-    "turbine or gate of the hot side is far too narrow)",
-    2: "the wheel would turn nearly twice as fast as it may: a turbo far too small, or boost that nothing holds",
-    3: "the plenum would stand above 12 bar: the boost runs away",
-    4: "energy would not be conserved: the gas leaves the range of its data",
-    5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this engine",
+    1: "exhaust blocked: port gas would be hotter than any flame (a pipe, turbine or wastegate is far too narrow)",
+    2: "the wheel would turn almost twice its limit: the turbo is far too small, or nothing limits boost",
+    3: "the plenum would exceed 12 bar: boost runs away",
+    4: "outside the range of the gas data",
+    5: "boost would be below 5 % of ambient: a pipe or compressor is far too small for this engine",
 }
 
 
@@ -143,7 +142,7 @@ class Reading:
         if choked >= 0:
             element = self.path.elements[choked]
             return message(
-                "the flow chokes in “{name}” ({bore} bore): this run cannot pass the gas",
+                "flow chokes in “{name}” ({bore} bore): this pipe cannot pass the gas",
                 name=element.name or element.id,
                 bore=Figure(element.diameter, "length"),
             )
@@ -153,7 +152,7 @@ class Reading:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
         path = self.path
         if path.blower is None and path.gate.area <= 0.0:
-            return message("without a wastegate the boost runs away, and there is no state in which it stops: a gate has to hold it")
+            return message("without a wastegate boost runs away: fit a wastegate")
         bound = int(s[k.BOUND])
         if bound:
             return message(BOUNDS[bound])
@@ -188,12 +187,11 @@ class Reading:
             used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
             if used > max(worst, 0.6):
                 return message(
-                    "no state was found in which flow, pressures and shaft power agree: turbine and gate are far too small for this engine"
+                    "no solution where flow, pressures and shaft power agree: turbine and wastegate are far too small for this engine"
                 )
         if worst > 0.6:
             return message(
-                "no state was found in which flow, pressures and shaft power agree: “{name}” ({bore} bore) "
-                "is far too narrow for this engine",
+                ("no solution where flow, pressures and shaft power agree: “{name}” ({bore} bore) is far too narrow for this engine"),
                 name=name,
                 bore=Figure(size, "length"),
             )
@@ -203,14 +201,16 @@ class Reading:
             most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * path.turbo.count
             if air > most:
                 return message(
-                    "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the "
-                    "compressor's map ends at {most}",
+                    (
+                        "no solution where flow, pressures and shaft power agree: {boost} needs {air} of air, but the "
+                        "compressor map ends at {most}"
+                    ),
                     boost=asked,
                     air=Figure(air, "mass_flow"),
                     most=Figure(most, "mass_flow", "=turbo"),
                 )
         return message(
-            "no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked
+            ("no solution where flow, pressures and shaft power agree: turbo, wastegate and {boost} do not suit this engine"), boost=asked
         )
 
     def _stretch(self, element: Element, row: list[float], section: str, start: str, end: str) -> Stretch:
@@ -315,7 +315,7 @@ class Reading:
         return Stretch(
             id="cooler",
             kind="cooler",
-            name="Cooler",
+            name="Intercooler",
             section="cooler",
             start=st.COOLER_INLET,
             end=st.COOLER_OUTLET,
@@ -386,9 +386,9 @@ class Reading:
             region = _region(chart, speed, s[k.MAP_PLACE])
         regime = s[k.REGIME]
         gated = self.path.gate.area > 0.0 or blower is not None
-        word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
+        word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "fully open"
         if not gated:
-            word = "no gate"
+            word = "no wastegate"
         return TurboPoint(
             id=self.path.turbo.id if blower is None else "blower",
             flow=flow,

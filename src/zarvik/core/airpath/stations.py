@@ -17,8 +17,8 @@ TITLES: dict[str, str] = {
     AMBIENT: "Ambient",
     COMPRESSOR_INLET: "Compressor inlet",
     COMPRESSOR_OUTLET: "Compressor outlet",
-    COOLER_INLET: "Cooler inlet",
-    COOLER_OUTLET: "Cooler outlet",
+    COOLER_INLET: "Intercooler inlet",
+    COOLER_OUTLET: "Intercooler outlet",
     PLENUM: "Plenum",
     EXHAUST_PORT: "Exhaust port",
     TURBINE_INLET: "Turbine inlet",
@@ -28,8 +28,8 @@ TITLES: dict[str, str] = {
 BELT_TITLES: dict[str, str] = TITLES | {
     COMPRESSOR_INLET: "Blower inlet",
     COMPRESSOR_OUTLET: "Blower outlet",
-    TURBINE_INLET: "End of the manifold",
-    TURBINE_OUTLET: "Start of the exhaust",
+    TURBINE_INLET: "Manifold end",
+    TURBINE_OUTLET: "Exhaust start",
 }
 """The same places of a build with a blower on the belt and no turbine."""
 

@@ -53,20 +53,22 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         gate = Figure(widest.turbo.opening, "ratio", "opening", widest.speed)
     found = [
         Entry("power", "Power at the target speed", at("power", "power"), 7e3, 1),
-        Entry("peak_power", "Most power", Figure(max((p.power for p in solved), default=math.nan), "power", "most_power"), 7e3, 1),
-        Entry("torque", "Most torque", Figure(max((p.torque for p in solved), default=math.nan), "torque", "most_torque"), 15.0, 1),
+        Entry("peak_power", "Maximum power", Figure(max((p.power for p in solved), default=math.nan), "power", "most_power"), 7e3, 1),
+        Entry("torque", "Maximum torque", Figure(max((p.torque for p in solved), default=math.nan), "torque", "most_torque"), 15.0, 1),
         Entry("threshold", "Full boost from", Figure(answer.case.threshold, "rotation", "threshold"), 150.0, -1),
         Entry("boost", "Boost at the target speed", at("boost", "pressure_gauge"), 5e3, 0),
         Entry("air", "Air at the target speed", at("air", "mass_flow"), 5e-3, 0),
         Entry("charge", "Charge temperature", at("charge", "temperature"), 5.0, -1),
-        Entry("exhaust", "Gas before the turbine", Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed), 15.0, -1),
+        Entry(
+            "exhaust", "Turbine inlet temperature", Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed), 15.0, -1
+        ),
         Entry("back_pressure", "Back-pressure ratio", at("turbo.back_pressure", "number", "back_pressure"), 0.05, -1),
-        Entry("surge", "Least room to surge", _margin(boosted, "surge") if turbo else nothing, 0.05, 1),
-        Entry("choke", "Least room to choke", _margin(boosted, "choke") if turbo else nothing, 0.05, 1),
-        Entry("overspeed", "Wheel speed in hand", _margin(boosted, "overspeed"), 0.05, 1),
-        Entry("gate", "Gate open at most", gate, 0.08, -1),
-        Entry("fails", "Verdicts that fail", Figure(float(states.count(FAILS)), "count", "=verdict"), 0.5, -1),
-        Entry("tight", "Verdicts that are tight", Figure(float(states.count(MARGINAL)), "count", "=verdict"), 1.0, -1),
+        Entry("surge", "Smallest surge margin", _margin(boosted, "surge") if turbo else nothing, 0.05, 1),
+        Entry("choke", "Smallest choke margin", _margin(boosted, "choke") if turbo else nothing, 0.05, 1),
+        Entry("overspeed", "Wheel speed margin", _margin(boosted, "overspeed"), 0.05, 1),
+        Entry("gate", "Largest wastegate opening", gate, 0.08, -1),
+        Entry("fails", "Checks that fail", Figure(float(states.count(FAILS)), "count", "=verdict"), 0.5, -1),
+        Entry("tight", "Marginal checks", Figure(float(states.count(MARGINAL)), "count", "=verdict"), 1.0, -1),
     ]
     return tuple(found)
 

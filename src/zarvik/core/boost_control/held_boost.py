@@ -21,7 +21,7 @@ from zarvik.core.common.numerics import brentq
 from zarvik.core.spool.pull import pull
 from zarvik.core.wastegate.actuator import FOUR, MOST_DUTY, NONE, PLENUM, Actuator, lift_for
 
-SHUT, HOLDING, WIDE = "shut", "holding", "wide open"
+SHUT, HOLDING, WIDE = "shut", "holding", "fully open"
 LEAST = 500.0  # Pa gauge that is asked for to see the gate wide open
 MOST = 4.0e5  # Pa gauge beyond which nobody looks
 NEAR = 5.0  # Pa

@@ -28,7 +28,7 @@ def bill(path: AirPath, resources: Resources | None) -> tuple[Item, ...]:
         found.append(_blower(path, resources))
     if resources.core_volume > 0.0:
         price = resources.rates["cooler"].price + resources.rates["cooler_dm3"].price * (1e3 * resources.core_volume - 8.0)
-        found.append(resources.item("cooler", "Cooler", "cooler", price=max(price, 0.4 * resources.rates["cooler"].price)))
+        found.append(resources.item("cooler", "Intercooler", "cooler", price=max(price, 0.4 * resources.rates["cooler"].price)))
     for run, title in RUNS.items():
         found += _pipes(path, resources, run, title)
     return tuple(item for item in found if item.key not in resources.there)

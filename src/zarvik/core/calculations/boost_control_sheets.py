@@ -24,7 +24,7 @@ _SOURCE = "Balance of forces; the boost at which the lift that they give is the 
 def _actuator(build: Build, solver: Solver) -> Actuator:
     found = build.actuator
     if found is None:
-        raise KeyError("no gate")
+        raise KeyError("no wastegate")
     return found
 
 

@@ -144,7 +144,7 @@ def _most(solver: Solver, torque: bool) -> Sheet:
     kind, symbol = ("torque", "M") if torque else ("power", "P")
     return Sheet(
         key=key,
-        title="Most torque" if torque else "Most power",
+        title="Maximum torque" if torque else "Maximum power",
         result=Figure(float(values[at]), kind),
         relation=f"{symbol}_max = max({symbol}(n))",
         lines=(

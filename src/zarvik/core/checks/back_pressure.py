@@ -9,8 +9,8 @@ from zarvik.core.limits.limits import BACK_PRESSURE
 
 CHECK = Check("back_pressure", "Back-pressure", about="turbine", limit=BACK_PRESSURE)
 
-_TURBO = "{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping takes {pumping} at {speed}"
-_DRIVEN = "{before} in the manifold is {ratio} times the plenum; {behind} in the exhaust; pumping takes {pumping} at {speed}"
+_TURBO = "{before} before the turbine is {ratio} times plenum pressure; {behind} after it. Pumping takes {pumping} at {speed}"
+_DRIVEN = "{before} in the manifold is {ratio} times plenum pressure; {behind} in the exhaust. Pumping takes {pumping} at {speed}"
 
 
 def check(case: Case) -> list[Verdict]:
@@ -30,6 +30,10 @@ def check(case: Case) -> list[Verdict]:
                 speed=revs(point.speed),
             ),
             value=ratio,
-            cure=message("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
+            cure=message(
+                "A less restrictive exhaust"
+                if case.build.blower is not None
+                else "A larger housing or turbine, or a less restrictive exhaust"
+            ),
         )
     ]

@@ -11,8 +11,8 @@ from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.layout.placement import Space, lay_out
 from zarvik.core.limits.limits import BANKS, FAILS, TO_DO
 
-BANKS_CHECK = Check("banks", "Two banks", about="pipes", limit=BANKS)
-CROSSING_CHECK = Check("crossing", "Crossover that reaches")
+BANKS_CHECK = Check("banks", "Bank balance", about="pipes", limit=BANKS)
+CROSSING_CHECK = Check("crossing", "Crossover length")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -28,24 +28,23 @@ def check(case: Case) -> list[Verdict]:
             return [
                 BANKS_CHECK.verdict(
                     message(
-                        "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
-                        count=str(build.turbo.count),
+                        "Two banks and {count} turbos share one collector: all cylinders blow into one pipe", count=str(build.turbo.count)
                     ),
                     state=TO_DO,
-                    cure=message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
+                    cure=message("Give each turbo its own hot side: manifold and collector are then entered once, for one bank"),
                 )
             ]
         return [
             BANKS_CHECK.verdict(
-                message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
+                message("Two banks, one turbo and one collector: every pipe of the far bank must reach it"),
                 state=TO_DO,
-                cure=message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
+                cure=message("Add a crossover to the manifold: collector and primaries are then those of one bank"),
             )
         ]
     return [
         BANKS_CHECK.verdict(
             message(
-                "The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
+                ("The far bank has {more} more back-pressure at {speed}: it gets {less} less air and runs leaner than its lambda reads"),
                 more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
                 speed=revs(case.target.speed),
                 less=Figure(found.air, "ratio", "far_air", case.target.speed),
@@ -69,13 +68,13 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
     return [
         CROSSING_CHECK.verdict(
             message(
-                "It is {long} long, and {between} lie between the two collectors in a straight line",
+                "It is {long} long, but the two collectors are {between} apart in a straight line",
                 long=Figure(space.crossing, "length", "=crossing"),
                 between=Figure(between, "length", "banks_between"),
             ),
             state=FAILS,
             margin=space.crossing / between - 1.0,
-            cure=message("Measure its way round the engine and enter that"),
+            cure=message("Measure its way around the engine and enter that"),
             about=f"piece:{piece}",
             basis="Geometry",
         )

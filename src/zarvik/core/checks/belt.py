@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
 from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
 
-BELT_CHECK = Check("belt", "Belt of the blower", about="blower", limit=BELT_POWER)
+BELT_CHECK = Check("belt", "Blower belt load", about="blower", limit=BELT_POWER)
 BELT_SPEED_CHECK = Check("belt_speed", "Speed of the belt", about="blower", limit=BELT_SPEED, breaks=True)
 
 RIBS = (4, 5, 6, 7, 8, 10, 12, 14, 16)
@@ -35,13 +35,13 @@ def check(case: Case) -> list[Verdict]:
         for other, words, change in _wider(belt):
             if capacity(other, worst.speed) / max(needed, 1.0) - 1.0 >= BELT_POWER.good:
                 return words, (change,)
-        return message("More wrap by an idler on its back, a toothed belt, or less boost"), ()
+        return message("More wrap with an idler on its back, a toothed belt, or less boost"), ()
 
     cure, changes = case.cure("belt", state, wider)
     found = [
         BELT_CHECK.verdict(
             message(
-                "It carries {carries} of the {needed} that the blower takes at {speed}",
+                "The belt carries {carries}; the blower takes {needed} at {speed}",
                 carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
                 needed=Figure(needed, "power", "belt_power", worst.speed),
                 speed=revs(worst.speed),
@@ -60,14 +60,14 @@ def check(case: Case) -> list[Verdict]:
         found.append(
             BELT_SPEED_CHECK.verdict(
                 message(
-                    "{top} at {speed}; ribbed belts run at {most} at the most",
+                    "{top} at {speed}; ribbed belts allow {most}",
                     speed=revs(fastest.speed),
                     top=Figure(top, "velocity", "belt_speed", fastest.speed),
                     most=Figure(FASTEST_BELT, "velocity"),
                 ),
                 state=state,
                 margin=room,
-                cure=None if room >= BELT_SPEED.good else message("A smaller pulley on the crank, and one on the blower in proportion"),
+                cure=None if room >= BELT_SPEED.good else message("A smaller crank pulley, and a blower pulley in proportion"),
             )
         )
     return found

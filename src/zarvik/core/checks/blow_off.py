@@ -40,14 +40,11 @@ def _judged(case: Case, valve: BlowOff, needed: float, speed: float, state: np.n
         "needed": Figure(size, "length", "blow_off_needed", speed),
         "b": Figure(greitzer(case.solver, state), "number", "greitzer", speed),
     }
-    cure, changes = message("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
+    cure, changes = message("A valve of {size} or similar", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
     if valve.diameter <= 0.0:
         return CHECK.verdict(
             message(
-                "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
-                "{needed} passes "
-                "what it must move",
-                **figures,
+                ("None fitted: the compressor surges when the throttle closes at {speed} (Greitzer's B {b}). {needed} is enough"), **figures
             ),
             state=MARGINAL,
             cure=cure,
@@ -58,22 +55,19 @@ def _judged(case: Case, valve: BlowOff, needed: float, speed: float, state: np.n
     if valve.metered and valve.to == AIR:
         return CHECK.verdict(
             message(
-                "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
-                "{needed} are needed",
+                ("It vents air that the meter has counted: the mixture goes far too rich each time. {valve} fitted, {needed} needed"),
                 **figures,
             ),
             state=FAILS,
-            cure=message("Lead it back into the intake, behind the meter"),
+            cure=message("Recirculate it into the intake behind the meter"),
             changes=(Change("gate.blow_to", "back"),),
-            basis="The meter stands before the compressor; common practice, no source",
+            basis="Meter before the compressor; common practice, no source",
         )
     wrong = _wrong_spring(case.build, valve, figures)
     if wrong is not None:
         return wrong
     return CHECK.verdict(
-        message(
-            "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
-        ),
+        message("{valve} fitted, {needed} needed to pass the flow when the throttle closes at {speed} (Greitzer's B {b})", **figures),
         value=margin,
         cure=cure,
         changes=changes,
@@ -91,9 +85,9 @@ def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> 
         "high": Figure(high, "pressure_difference"),
     }
     return CHECK.verdict(
-        message("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
+        message("Its spring opens at {spring}. At idle there is {low} across it, so it stays open", **figures)
         if valve.spring < low
-        else message("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures),
+        else message("Its spring opens at {spring}. A closed throttle gives {high} at most, so it stays closed", **figures),
         state=MARGINAL,
         cure=message("A spring between the two"),
         changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),

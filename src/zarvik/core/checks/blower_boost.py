@@ -11,7 +11,7 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BLOWER_BOOST
 
-CHECK = Check("blower_boost", "Boost of the blower", about="blower", limit=BLOWER_BOOST)
+CHECK = Check("blower_boost", "Blower boost", about="blower", limit=BLOWER_BOOST)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -36,7 +36,7 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "{boost} of {asked} at {speed}, the least between the wish and the rev limit",
+                "{boost} of {asked} at {speed}, the lowest between full boost and rev limit",
                 boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
                 asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
                 speed=revs(worst.speed),

@@ -12,16 +12,16 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message, rev
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, SPRING, TO_DO
 from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 
-SPRING_CHECK = Check("spring", "Spring of the gate", about="gate", limit=SPRING, breaks=True)
-HOSES_CHECK = Check("hoses", "Hoses of the gate", about="gate", breaks=True)
+SPRING_CHECK = Check("spring", "Wastegate spring", about="gate", limit=SPRING, breaks=True)
+HOSES_CHECK = Check("hoses", "Wastegate hose failure", about="gate", breaks=True)
 SOLENOID_CHECK = Check("solenoid", "Solenoid ports", about="gate", breaks=True)
-FLAP_CHECK = Check("flap", "Flap of the turbo", about="gate", breaks=True)
+FLAP_CHECK = Check("flap", "Internal wastegate flap", about="gate", breaks=True)
 
 # Hoses by what they join; the ends are numbered in the plan
 HOSES = {
-    "signal": "from the source of boost",
-    "lower": "to the side that opens the gate",
-    "upper": "to the side that shuts the gate",
+    "signal": "from the pressure source",
+    "lower": "to the opening side of the wastegate",
+    "upper": "to the closing side of the wastegate",
     "vent": "of the vent",
 }
 
@@ -59,8 +59,8 @@ def check(case: Case) -> list[Verdict]:
         verdicts.append(
             SOLENOID_CHECK.verdict(
                 message(
-                    "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
-                    "boost runs away"
+                    "It is unknown which ports of this solenoid are connected. Connected wrongly, the wastegate gets no "
+                    "pressure and boost runs away"
                 ),
                 state=TO_DO,
                 cure=message(BLOW),
@@ -76,17 +76,17 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
     if actuator.flap == "idle":
         return [
             FLAP_CHECK.verdict(
-                message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
+                message("The turbo has an internal flap, but the wastegate is external: the flap must not open by itself"),
                 state=TO_DO,
-                cure=message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
+                cure=message("Remove the rod, lock the lever and weld the flap closed; or use the flap alone"),
             )
         ]
     if actuator.flap == "missing":
         return [
             FLAP_CHECK.verdict(
-                message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
+                message("The wastegate type is internal flap, but this turbo has none: nothing would limit boost"),
                 state=FAILS,
-                cure=message("A gate on the manifold, or a turbine housing with a flap"),
+                cure=message("An external wastegate, or a turbine housing with a flap"),
             )
         ]
     return []
@@ -102,7 +102,7 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
     more = ""
     if end is not None and abs(end.boost - off.boost) > 2e3:
         figures |= {"end": Figure(end.boost, "pressure_gauge", "spring_off", top), "limit": revs(top)}
-        more = ", {end} at {limit}: the gas on the valve helps to open it"
+        more = ", {end} at {limit}: exhaust pressure on the valve helps to open it"
     if actuator.control == NONE:
         apart = off.boost / max(wanted, 1e3) - 1.0
         text = message("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
@@ -114,8 +114,8 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
         duty = duty_for(solver, actuator, speed, wanted)
         if duty == duty:
             figures["duty"] = Figure(duty, "ratio", "duty_wanted", speed)
-            more += "; {asked} are held with it on {duty} of the time. The first start is on the spring alone"
-        text = message("From {alone} on the spring alone to {most} with the solenoid on, {asked} are asked for at {speed}", more, **figures)
+            more += "; {asked} needs {duty} duty. Make the first start on the spring alone"
+        text = message("The spring alone holds {alone}, the solenoid up to {most}; the target is {asked} at {speed}", more, **figures)
     state = SPRING.state(abs(apart))
     early = _too_early(case, actuator)
     if early is not None:
@@ -124,12 +124,12 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
             message(
                 "The spring alone holds {alone} of {asked} at {speed}",
                 more,
-                "; nothing holds the boost back before: {early} stand at {at} already",
+                "; nothing delays the boost: {early} at {at} already",
                 **figures,
             ),
             state=FAILS if state == FAILS else MARGINAL,
             value=abs(apart),
-            cure=message("A solenoid in the hose holds it back; a spring cannot"),
+            cure=message("A solenoid in the hose can delay it; a spring cannot"),
             changes=(Change("gate.control", THREE),),
         )
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
@@ -171,7 +171,7 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     if chosen is None:
         return None
     if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
-        return message("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
+        return message("No spring on sale comes closer: a solenoid, or the rod adjuster, makes up the rest"), ()
     changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
         words = (
@@ -182,12 +182,12 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     else:
         words = (
             message(
-                "A spring sold for {spring}: the weakest with which the solenoid reaches the target",
+                "A spring sold for {spring}: the softest with which the solenoid reaches the target",
                 spring=Figure(chosen, "pressure_gauge"),
             )
             if actuator.by_boost
             else message(
-                "A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it",
+                "A spring that opens at {spring} on the bench: the softest with which the solenoid reaches the target",
                 spring=Figure(chosen, "pressure_gauge"),
             )
         )
@@ -216,29 +216,20 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
         "boost": Figure(boost, "pressure_gauge", f"off_{worst.hose.key}", speed),
     }
     text = (
-        message(
-            "When the hose {hose} comes off, nothing holds the boost: past {boost} at {speed}; the bottom end is trusted to {trusted}",
-            **figures,
-        )
+        message(("If the hose {hose} comes off, nothing limits boost: past {boost} at {speed}. The engine's limit is {trusted}"), **figures)
         if worst.held.boost > RUN_AWAY
-        else message(
-            "When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures
-        )
+        else message("If the hose {hose} comes off, boost rises to {boost} at {speed}. The engine's limit is {trusted}", **figures)
         if runs
         else message(
-            "Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the "
-            "hose {hose}",
-            **figures,
+            ("If any hose comes off, boost stays within the engine's limit: {boost} of {trusted} at {speed}, hose {hose}"), **figures
         )
     )
     return [
         HOSES_CHECK.verdict(
             text,
             state=MARGINAL if runs else OK,
-            cure=message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat")
-            if runs
-            else None,
-            basis="Balance of forces at the gate. Overboost can break an engine",
+            cure=message("A boost cut in the engine control, clamps at both ends, heat-rated hoses") if runs else None,
+            basis="Balance of forces at the wastegate. Overboost can break an engine",
         )
     ]
 

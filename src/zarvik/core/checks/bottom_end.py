@@ -10,16 +10,16 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, MARGINAL, OK
 
-CHECK = Check("bottom_end", "Bottom end", about="gate", limit=BOTTOM_END, breaks=True)
+CHECK = Check("bottom_end", "Engine boost limit", about="gate", limit=BOTTOM_END, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
     """Boost against what is trusted, weekly and for the single run."""
     trusted, full = case.build.engine.trusted_boost, case.build.boost.full
     return [
-        _bottom(case, "bottom_end", "Bottom end", full, trusted, "boost.full"),
+        _bottom(case, "bottom_end", "Engine boost limit", full, trusted, "boost.full"),
         # A big run below the weekly boost asks for nothing more than the weekly one.
-        _bottom(case, "big_run", "Single big run", max(case.build.target.big_run, full), trusted, "boost.big_run"),
+        _bottom(case, "big_run", "One-off maximum boost", max(case.build.target.big_run, full), trusted, "boost.big_run"),
     ]
 
 
@@ -45,9 +45,9 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     entry = "=brief.big_run_boost" if big else "=brief.target_boost"
     # Where the weekly boost is the highest that is asked for, it is the one to lower.
     place = place if big else "boost.full"
-    return Check(id, title, about="engine", limit=BOTTOM_END).verdict(
+    return Check(id, title, about="engine", limit=BOTTOM_END, breaks=True).verdict(
         message(
-            ("{made} are made where {boost} are asked for, of {trusted}" if short else "{boost} of {trusted}"),
+            ("{made} instead of the target {boost}; the engine's limit is {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
             boost=Figure(boost, "pressure_gauge", entry),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
@@ -71,11 +71,11 @@ def _crept(point: Point, trusted: float) -> Verdict:
     margin = _room(point.boost, trusted)
     return CHECK.verdict(
         message(
-            "The boost creeps to {boost} at {speed}, of {trusted}",
+            "Boost creeps to {boost} at {speed}; the engine's limit is {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
             speed=revs(point.speed),
         ),
         value=margin,
-        cure=message("First make the gate hold the boost down"),
+        cure=message("First get the wastegate to hold boost down"),
     )

@@ -9,7 +9,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHARGE_LOSS, OK
 
-CHECK = Check("charge_loss", "Charge-side loss", limit=CHARGE_LOSS)
+CHECK = Check("charge_loss", "Charge pressure loss", limit=CHARGE_LOSS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -25,7 +25,7 @@ def check(case: Case) -> list[Verdict]:
         CHECK.verdict(
             message(
                 "{loss} ({share}) between compressor and plenum at {speed}",
-                ("; most of it in “{name}”, {most}" if top else ""),
+                ("; most in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
                 share=Figure(share, "ratio", "charge_share", point.speed),
                 speed=revs(point.speed),
@@ -36,9 +36,9 @@ def check(case: Case) -> list[Verdict]:
             cure=None
             if state == OK or top is None
             else message(
-                "A cooler with more face and wider tanks gives most back"
+                "An intercooler with more frontal area and wider tanks helps most"
                 if top.id == "cooler"
-                else "A wider or shorter “{name}” gives most back",
+                else "A wider or shorter “{name}” helps most",
                 name=named(top),
             ),
             about=subject_of(top) if top else "pipes",

@@ -34,17 +34,15 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
         raw = case.solver.with_cooler(packed).raw(np.array([case.build.target.speed]), start=case.start)
         if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
             return (
-                message(
-                    "A core of {share} times the face, of the same make, brings it to {good}",
-                    share=f"{share:g}",
-                    good=Figure(good, "temperature"),
-                ),
+                message("Same type of core, {share}× frontal area: gives {good}", share=f"{share:g}", good=Figure(good, "temperature")),
                 (Change("cooler.scale", share),),
             )
     return (
         message(
-            "A larger core alone does not bring it to {good} on this day: more air through it (a duct, "
-            "a fan), less pressure ratio, a more efficient compressor, or water",
+            (
+                "A larger core alone is not enough for {good} on this day. More cooling air (duct, fan), less "
+                "pressure ratio, a more efficient compressor, or water cooling"
+            ),
             good=Figure(good, "temperature"),
         ),
         (),
@@ -67,20 +65,16 @@ def check(case: Case) -> list[Verdict]:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != OK and case.build.cooler is None:
-        cure = message("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
+        cure = message("Fit an intercooler: {good} is comfortable", good=Figure(good, "temperature"))
         changes = (Change("cooler.fitted", 1.0),)
     elif state != OK:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
     return [
         CHECK.verdict(
             message(
-                (
-                    "{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}"
-                    if wet
-                    else "{charge} in the plenum at {speed}"
-                ),
-                (", {before} before the cooler" if case.build.cooler else ""),
-                ("; knock comes nearer above {good}" if spark and state != OK else ""),
+                ("{charge} after fuel evaporation, {plenum} in the plenum at {speed}" if wet else "{charge} in the plenum at {speed}"),
+                (", {before} before the intercooler" if case.build.cooler else ""),
+                ("; knock risk grows above {good}" if spark and state != OK else ""),
                 charge=Figure(temperature, "temperature", "charge", point.speed),
                 plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
                 before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),

@@ -8,7 +8,7 @@ from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHOKE, OK
 
-CHECK = Check("choke", "Choke", about="compressor", limit=CHOKE)
+CHECK = Check("choke", "Choke margin", about="compressor", limit=CHOKE)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -20,11 +20,11 @@ def check(case: Case) -> list[Verdict]:
     point = min(case.boosted, key=lambda p: p.turbo.choke)
     margin = point.turbo.choke
     state = CHOKE.state(margin)
-    word = "Tight" if state != OK else "Room"
+    word = "Little" if state != OK else "Enough"
     template = (
-        "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, {efficiency} efficient at best"
+        ("Beyond the map at {speed}: {flow}, but {edge} is the limit at this pressure ratio. Efficiency {efficiency} at best")
         if margin < 0
-        else word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient"
+        else word + " margin: {flow} of {edge} at {speed} ({part} left), efficiency {efficiency}"
     )
     cure, changes = case.cure("choke", state, lambda: other(case))
     return [

@@ -15,7 +15,7 @@ from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits.limits import FAILS, OK
 from zarvik.core.stock.sizes import tube_bore
 
-CHECK = Check("closure", "The sums close", about="pipes")
+CHECK = Check("closure", "Solution check", about="pipes")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -29,12 +29,12 @@ def check(case: Case) -> list[Verdict]:
         return [
             CHECK.verdict(
                 message(
-                    "All {count} points close; the worst to {worst}",
+                    "All {count} points balance; the worst within {worst}",
                     count=str(len(case.sweep)),
                     worst=Figure(worst, "closure", f"closure_{name}", speed),
                 ),
                 state=OK,
-                basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
+                basis="Required: mass 1e-6, energy and shaft power 1e-4",
             )
         ]
     first = lost[0]
@@ -42,7 +42,7 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "{count} of {all} points have no answer, the first at {speed}: {reason}",
+                "{count} of {all} points have no solution, the first at {speed}: {reason}",
                 count=str(len(lost)),
                 all=str(len(case.sweep)),
                 speed=revs(first.speed),
@@ -52,7 +52,7 @@ def check(case: Case) -> list[Verdict]:
             margin=-len(lost) / max(len(case.sweep), 1),
             cure=cure,
             changes=changes,
-            basis="A point that does not close is no result",
+            basis="A point that does not balance is no result",
         )
     ]
 
@@ -63,7 +63,7 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     piece = next((e for i in reversed(lost) if (e := choked_piece(case.solver, case.raw, i))), None)
     bored = piece is not None and any(p.name == "bore" for p in KINDS[piece.kind].parameters)
     if piece is None or not bored:
-        return message("Widen what chokes, or ask for less"), ()
+        return message("Widen what chokes, or reduce the target"), ()
     build = case.build
     pressure = build.site.pressure + build.boost.full
     if piece in build.runs[INTAKE]:
@@ -83,7 +83,7 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
     bore = tube_bore(math.sqrt(4.0 * area / math.pi))
     if bore <= piece.diameter:
-        return message("Ask for less air than “{name}” can pass", name=piece.name), ()
+        return message("Reduce the target to what “{name}” can pass", name=piece.name), ()
     return (
         message("Widen “{name}” from {now} to {bore}", name=piece.name, now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
         (Change(f"piece:{piece.id}:bore", bore),),

@@ -9,33 +9,33 @@ from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import JointFinding, findings
 from zarvik.core.limits.limits import OK, TO_DO
 
-CHECK = Check("register_loose", "Joints that are not tight yet", about="register", breaks=True)
+CHECK = Check("register_loose", "Joints not torqued yet", about="register", breaks=True)
 
 TITLES = {
-    "undecided": "Ports that are not decided",
+    "undecided": "Undecided ports",
     "check_valve": "Vacuum ports under boost",
     "brake": "Brake booster",
-    "breather": "Breathing of the crankcase",
+    "breather": "Crankcase breathing",
     "tuner": "Questions for the tuner",
     "thread": "Threads",
-    "shreds": "Tape in oil and fuel",
-    "seal": "How threads are sealed",
-    "seal_heat": "Seals in the heat",
-    "wall": "Metal under a thread",
-    "swirl": "Sensors behind bends",
-    "end_force": "Clamps against the end force",
-    "bead": "Beads",
-    "engaged": "Hose on its tube",
-    "coupler": "Couplers of two sizes",
-    "hose_heat": "Hoses in the heat",
+    "shreds": "Tape in oil and fuel threads",
+    "seal": "Thread sealing",
+    "seal_heat": "Seal temperature",
+    "wall": "Metal under threads",
+    "swirl": "Sensor position",
+    "end_force": "Clamp holding force",
+    "bead": "Tube beads",
+    "engaged": "Hose overlap",
+    "coupler": "Reducing couplers",
+    "hose_heat": "Hose temperature",
     "hose_oil": "Hoses in oil",
-    "lost": "Lines of pieces that are gone",
-    "pattern": "Flanges whose bolts do not meet",
-    "bores": "Flanges whose bores do not meet",
-    "gasket_heat": "Gaskets in the heat",
-    "settles": "Gaskets that settle",
-    "signal": "Hoses too narrow for their signal",
-    "drain_turn": "Oil drain from straight down",
+    "lost": "Lines of removed pieces",
+    "pattern": "Flange bolt match",
+    "bores": "Flange bore match",
+    "gasket_heat": "Gasket temperature",
+    "settles": "Gasket settling",
+    "signal": "Signal hose bore",
+    "drain_turn": "Oil drain direction",
 }
 
 
@@ -69,15 +69,15 @@ def check(case: Case) -> list[Verdict]:
         found.append(
             CHECK.verdict(
                 message(
-                    "{count} of {all} joints of the charge side are not torqued: “{name}” is the first",
+                    "{count} of {all} charge-side joints are not torqued: “{name}” first",
                     count=str(len(loose)),
                     all=str(len(joints)),
                     name=loose[0].name,
                 ),
                 state=TO_DO,
-                cure=message("All hand tight first, then torque, then test"),
+                cure=message("Hand tight first, then torque, then test"),
             )
         )
     elif joints:
-        found.append(CHECK.verdict(message("All {all} joints of the charge side are torqued", all=str(len(joints))), state=OK))
+        found.append(CHECK.verdict(message("All {all} charge-side joints are torqued", all=str(len(joints))), state=OK))
     return found

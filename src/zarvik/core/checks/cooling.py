@@ -22,14 +22,14 @@ from zarvik.core.radiator.water_heat import (
 )
 
 RADIATOR_CHECK = Check("radiator", "Radiator", about="register:cooling", breaks=True)
-RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in town", about="register:cooling", limit=COOLANT, breaks=True)
-CRANKCASE_CHECK = Check("crankcase", "Pressure under the pistons", about="register:supply", breaks=True)
-RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator on the hill", about="register:cooling", limit=COOLANT, breaks=True)
+RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in traffic", about="register:cooling", limit=COOLANT, breaks=True)
+CRANKCASE_CHECK = Check("crankcase", "Crankcase pressure", about="register:supply", breaks=True)
+RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator uphill", about="register:cooling", limit=COOLANT, breaks=True)
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
 
-TURBO_WATER_CHECK = Check("turbo_water", "Water of the turbo", about="register:cooling", limit=TURBO_WATER, breaks=True)
+TURBO_WATER_CHECK = Check("turbo_water", "Turbo coolant", about="register:cooling", limit=TURBO_WATER, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -71,22 +71,20 @@ def _radiator(case: Case) -> list[Verdict]:
         figures["share"] = Figure(share, "ratio", "radiator_share", point.speed)
         figures["asked"] = Figure(asked, "ratio", "=fittings.hard")
         words = message(
-            "At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of "
-            "that, {asked} are asked for, "
-            "in air of {taken}",
+            (
+                "At {wind}, full load ({heat} into the water at {speed}) lasts {seconds} from a warm start. It "
+                "sustains {share} of full load; {asked} is required, at {taken} air"
+            ),
             **figures,
         )
     else:
-        words = message("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
+        words = message("At {wind} it sustains full load ({heat} into the water at {speed}): {full}, at {taken} air", **figures)
     return [
         RADIATOR_CHECK.verdict(
             words,
             state=state,
             margin=margin,
-            cure=message(
-                "Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for "
-                "long pulls"
-            ),
+            cure=message("Seal sides and top, move or thin the intercooler, a thicker core with more air, or less boost on long pulls"),
             basis=(RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
         ),
         _in_town(case),
@@ -104,14 +102,14 @@ def _in_town(case: Case) -> Verdict:
     }
     boils = town.water >= 1e4
     return RADIATOR_TOWN_CHECK.verdict(
-        message("Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand", **figures)
+        message("Standing, {fan} of fan could cool to {town}: the thermostat controls", **figures)
         if town.water < BEGINS
-        else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine")
+        else message("Standing, no fan moves air: it boils in traffic, with any engine")
         if boils
-        else message("Standing, with {fan} of fan, the water comes to {town}", **figures),
+        else message("Standing, with {fan} of fan, the water reaches {town}", **figures),
         state=MARGINAL if boils else "",
         value=None if boils else town.water,
-        cure=message("Fans on a shroud over the whole core; what is printed on them is without a core"),
+        cure=message("Fans on a shroud over the whole core; their printed flow is without a core"),
     )
 
 
@@ -124,12 +122,12 @@ def _on_hill(case: Case, point: Point) -> list[Verdict]:
     return [
         RADIATOR_HILL_CHECK.verdict(
             message(
-                "Water of {hill} as long as the hill lasts, at {wind}",
+                "Water {hill} throughout the climb, at {wind}",
                 hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
                 wind=Figure(train.speed, "road_speed", "=tow.speed"),
             ),
             value=hill.water,
-            cure=message("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
+            cure=message("A lower gear turns fan and pump faster; or slower uphill, a thicker core, more air behind it"),
         )
     ]
 
@@ -162,19 +160,19 @@ def _turbo(case: Case) -> list[Verdict]:
     return [
         TURBO_WATER_CHECK.verdict(
             message(
-                "{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise",
+                ("{heat} warms the flow of a {bore} hose by {warmer}. After shut-off nothing circulates, because the return does not rise"),
                 **figures,
             )
             if stands
             else message(
-                "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
+                ("{heat} warms the flow of a {bore} hose by {warmer}. After shut-off it circulates over {rise} and warms by {after}"),
                 **figures,
             ),
             state=MARGINAL if stands and state == OK else state,
             value=warmer,
-            cure=message("The return rises all the way to where it joins; feed below, return above")
+            cure=message("Let the return rise all the way to where it joins: feed below, return above")
             if stands
-            else message("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
+            else message("Wider, shorter hoses, fewer bends, more rise; idle two minutes before shut-off"),
         )
     ]
 
@@ -182,10 +180,12 @@ def _turbo(case: Case) -> list[Verdict]:
 def _plugged(ball: bool, heat: float, speed: float) -> Verdict:
     """A turbo with no water through it: its `heat` W at `speed` rev/min goes into the oil; on `ball` bearings that is too much."""
     return TURBO_WATER_CHECK.verdict(
-        message("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", speed), speed=revs(speed)),
+        message(
+            "Plugged: {heat} at {speed} goes into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", speed), speed=revs(speed)
+        ),
         state=MARGINAL if ball else OK,
-        cure=message("Lead water through it: ball bearings have little oil to carry heat off"),
-        advice=message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
+        cure=message("Connect its coolant: ball bearings get little oil to carry heat away"),
+        advice=message("Idle two minutes before shut-off, or oil cokes in the bearing"),
     )
 
 
@@ -209,16 +209,16 @@ def _crankcase(case: Case) -> list[Verdict]:
     sold = next((b for b in HOSES if b >= asked), 0.0)
     if under < 0.0:
         words, cure = (
-            message("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures),
-            message("Nearer to the filter, a smaller hose, or a can that breathes"),
+            message("{past} blow-by at {speed}: the pipe before the compressor draws {under} in the crankcase", **figures),
+            message("Closer to the filter, a smaller hose, or a vented catch can"),
         )
         changes: tuple[Change, ...] = ()
     else:
         # No crankcase holds ten times of what its seals weep at.
         words = (
-            message("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures)
+            message("{past} blow-by at {speed} cannot leave through {bore}: seals and dipstick get pushed out", **figures)
             if under > 10.0 * CRANKCASE.most
-            else message("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+            else message("{past} blow-by at {speed} makes {under} in the crankcase through {bore}", **figures)
         )
         cure = (
             message("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else message("Two hoses, from both ends of the engine")

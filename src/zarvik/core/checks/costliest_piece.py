@@ -13,7 +13,7 @@ def largest(pieces: list[Stretch]) -> Stretch:
 
 def named(piece: Stretch) -> Filling:
     """What a piece is called in a sentence."""
-    return message("Cooler") if piece.id == "cooler" else piece.name or piece.id
+    return message("Intercooler") if piece.id == "cooler" else piece.name or piece.id
 
 
 def subject_of(piece: Stretch) -> str:

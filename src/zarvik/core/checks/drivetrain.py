@@ -36,8 +36,8 @@ def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> li
     def find() -> tuple[Sentence | None, tuple[Change, ...]]:
         boost = boost_for(case, (1.0 - DRIVE.good) * limit)
         if not boost > 0.0:
-            return message("No boost at all keeps under it: a stronger {what}", what=message(what)), ()
-        return message("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=message(what)), (
+            return message("Even without boost it is exceeded: fit a stronger {what}", what=message(what)), ()
+        return message("Limit boost to {boost}, or fit a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=message(what)), (
             Change("boost.full", boost),
         )
 
@@ -45,7 +45,7 @@ def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> li
     return [
         DRIVE_CHECK.verdict(
             message(
-                "{torque} at {speed}; the {what} takes {limit}",
+                "{torque} at {speed}; the {what} limit is {limit}",
                 torque=Figure(peak.torque, "torque", "torque", peak.speed),
                 speed=revs(peak.speed),
                 what=message(what),
@@ -66,14 +66,14 @@ def _low_gears(case: Case, peak: Point) -> list[Verdict]:
     def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
         boost = boost_for(case, most)
         if not boost > 0.0:
-            return message("No boost at all in the low gears, and they still see more"), ()
-        return message("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
+            return message("No boost in low gears, and it is still exceeded"), ()
+        return message("Boost by gear: {boost} in low gears", boost=Figure(boost, "pressure_gauge")), ()
 
     cure, changes = case.cure("low_gears", LOW_GEARS.state(margin), hold)
     return [
         LOW_GEARS_CHECK.verdict(
             message(
-                "{torque} at {speed}; the low gears take {limit}",
+                "{torque} at {speed}; the low-gear limit is {limit}",
                 torque=Figure(peak.torque, "torque", "torque", peak.speed),
                 speed=revs(peak.speed),
                 limit=Figure(most, "torque", "=car.low_gears"),

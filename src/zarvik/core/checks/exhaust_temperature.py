@@ -10,7 +10,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import DIESEL_EXHAUST, SPARK_EXHAUST
 
-CHECK = Check("exhaust_temperature", "Exhaust temperature", about="turbine", breaks=True)
+CHECK = Check("exhaust_temperature", "Exhaust gas temperature", about="turbine", breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
         point = case.sweep[int(closed[int(case.raw.states[closed, k.T4].argmax())])]
     temperature = point.stations["turbine_inlet"].temperature
     metal = max((s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None)
-    cooler = message("Cooler with a richer mixture or less ignition retard" if spark else "Cooler with less fuel or more air")
+    cooler = message("A richer mixture or less ignition retard cools it" if spark else "Less fuel or more air cools it")
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [
         CHECK.verdict(

@@ -9,7 +9,7 @@ from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
 from zarvik.core.limits.limits import ADAPTER, OK
 
-ADAPTER_CHECK = Check("adapter", "Plates between flanges", about="register", limit=ADAPTER)
+ADAPTER_CHECK = Check("adapter", "Adapter plates", about="register", limit=ADAPTER)
 BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="register:cooling", breaks=True)
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
         found.append(
             ADAPTER_CHECK.verdict(
                 message(
-                    "“{name}” takes next to nothing, from {one} to {other} at {speed}",
+                    "“{name}” costs almost nothing, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
                     other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
@@ -35,7 +35,7 @@ def check(case: Case) -> list[Verdict]:
                 )
                 if worst.share < NOTHING
                 else message(
-                    "“{name}” takes {loss}, {share} of the pressure there, from {one} to {other} at {speed}",
+                    "“{name}” loses {loss}, {share} of the pressure there, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     loss=Figure(worst.loss, "pressure_difference", "adapter_loss", point.speed),
                     share=Figure(worst.share, "ratio", "adapter_share", point.speed),
@@ -47,7 +47,7 @@ def check(case: Case) -> list[Verdict]:
                 cure=None
                 if state == OK or one is None or other is None
                 else message(
-                    "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
+                    "A cone {long} long instead of a plate: flow follows 7° per wall", long=Figure(easy_length(one, other), "length")
                 ),
             )
         )
@@ -56,8 +56,10 @@ def check(case: Case) -> list[Verdict]:
         found.append(
             BARRIER_CHECK.verdict(
                 message(
-                    "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
-                    "alone it would be {bare} at idle",
+                    (
+                        "Through its gasket {heat} comes from the head: charge {full} warmer at {speed}, {idle} at idle; "
+                        "with steel alone {bare} at idle"
+                    ),
                     heat=Figure(heat.full.heat, "small_heat", "barrier_heat", point.speed),
                     full=Figure(heat.full.warmed, "warming", "barrier_full", point.speed),
                     idle=Figure(heat.idle.warmed, "warming", "barrier_idle", point.speed),
@@ -65,7 +67,7 @@ def check(case: Case) -> list[Verdict]:
                     speed=revs(point.speed),
                 ),
                 state=OK,
-                basis="Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
+                basis="Slabs and bolts in parallel; contacts: Incropera, table 3.1 (memory)",
             )
         )
     return found

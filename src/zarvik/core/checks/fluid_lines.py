@@ -11,8 +11,8 @@ from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, MARGINAL, OIL_FLOOD, OIL_SHORT, OK, PUMPS
 
-OIL_FEED_CHECK = Check("oil_feed", "Oil to the turbo", about="register:supply", breaks=True)
-OIL_DRAIN_CHECK = Check("oil_drain", "Oil from the turbo", about="register:supply", limit=DRAINS, breaks=True)
+OIL_FEED_CHECK = Check("oil_feed", "Turbo oil feed", about="register:supply", breaks=True)
+OIL_DRAIN_CHECK = Check("oil_drain", "Turbo oil drain", about="register:supply", limit=DRAINS, breaks=True)
 INJECTORS_CHECK = Check("injectors", "Injectors", about="register:supply", limit=DUTY, breaks=True)
 FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="register:supply", limit=PUMPS, breaks=True)
 FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="register:supply", limit=FUEL_SPEED, breaks=True)
@@ -55,7 +55,7 @@ def _oil(case: Case) -> list[Verdict]:
         found.append(
             OIL_FEED_CHECK.verdict(
                 message(
-                    "{flow} through {bore}, and its bearings want {least} to {most}",
+                    "{flow} through {bore}; its bearings need {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
                     bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
                     least=Figure(least, "oil_flow", "oil_least"),
@@ -63,7 +63,7 @@ def _oil(case: Case) -> list[Verdict]:
                 ),
                 state=state,
                 value=value,
-                cure=message("A restrictor of {bore}", bore=Figure(sold, "length")),
+                cure=message("A {bore} restrictor", bore=Figure(sold, "length")),
                 changes=(Change("lines.restrictor", sold),),
                 limit=limit,
             )
@@ -79,8 +79,8 @@ def _oil(case: Case) -> list[Verdict]:
         found.append(
             OIL_DRAIN_CHECK.verdict(
                 message(
-                    "A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come",
-                    (". It ends below the oil: it stands full" if not lines.above else ""),
+                    "A {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
+                    (". It ends below the oil: it stays full" if not lines.above else ""),
                     bore=Figure(lines.drain, "length", "=lines.drain"),
                     fall=Figure(lines.fall, "angle", "=lines.fall"),
                     carries=Figure(carries, "oil_flow", "oil_drained"),
@@ -102,7 +102,7 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
     for bore in DRAIN_BORES:
         room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
         if bore > lines.drain and DRAINS.state(room) == OK:
-            return message("A drain of {bore}, above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
+            return message("A {bore} drain, ending above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
     return message("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 
 
@@ -127,12 +127,12 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
         return [
             INJECTORS_CHECK.verdict(
                 message(
-                    "{boost} stand against {base} of fuel: nothing is injected",
+                    "{boost} boost against {base} fuel pressure: nothing is injected",
                     boost=Figure(boost, "pressure_gauge", "boost", point.speed),
                     base=Figure(lines.base, "pressure_gauge", "=lines.base"),
                 ),
                 state=FAILS,
-                cure=message("Lead the regulator to the plenum, or raise the fuel pressure"),
+                cure=message("Connect the regulator to the plenum, or raise the fuel pressure"),
             )
         ]
     need = injector_for(
@@ -148,7 +148,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
     return [
         INJECTORS_CHECK.verdict(
             message(
-                "Open {duty} of the time at {speed}, with {across} across them",
+                "{duty} duty at {speed}, with {across} across them",
                 duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
                 speed=revs(point.speed),
                 across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
@@ -169,22 +169,22 @@ def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
     return [
         FUEL_PUMP_CHECK.verdict(
             message(
-                "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
+                "At {rail} it gives {gives}; the engine uses {asked} at {speed}",
                 rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
                 gives=Figure(pump_delivery(lines, rail), "fuel_flow", "pump_flow", point.speed),
                 asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                 speed=revs(point.speed),
             ),
             value=pump_delivery(lines, rail) / flow - 1.0,
-            cure=message("A larger pump, or a second one; its fuse and wires too"),
+            cure=message("A larger pump, or a second one; upgrade fuse and wiring too"),
         ),
         FUEL_LINE_CHECK.verdict(
             message(
-                "{speed} in a line of {bore}, with all that the pump gives going round",
+                "{speed} in a {bore} line, with the full pump flow circulating",
                 speed=Figure(speed, "velocity", "fuel_speed", point.speed),
                 bore=Figure(lines.line, "length", "=lines.line"),
             ),
             value=speed,
-            cure=message("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
+            cure=message("A wider line, away from the turbine and shielded; fuel lines need a licence in many places"),
         ),
     ]

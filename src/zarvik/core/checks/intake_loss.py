@@ -9,7 +9,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import INTAKE_LOSS, OK
 
-CHECK = Check("intake_loss", "Intake before the compressor", limit=INTAKE_LOSS)
+CHECK = Check("intake_loss", "Intake loss before the compressor", limit=INTAKE_LOSS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -23,14 +23,14 @@ def check(case: Case) -> list[Verdict]:
         CHECK.verdict(
             message(
                 "{loss} below ambient at {speed}",
-                ("; most of it in “{name}”, {most}" if top else ""),
+                ("; most in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
                 speed=revs(point.speed),
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
             value=loss,
-            cure=message("A larger “{name}” gives most back", name=named(top)) if top and state != OK else None,
+            cure=message("A larger “{name}” helps most", name=named(top)) if top and state != OK else None,
             about=subject_of(top) if top else "pipes",
         )
     ]

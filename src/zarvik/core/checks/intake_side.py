@@ -12,11 +12,11 @@ from zarvik.core.intake.intake_flow import Throttle, full_flow_travel, ports_at,
 from zarvik.core.intake.ports import TITLES
 from zarvik.core.limits.limits import METER_RANGE, METER_STRAIGHT, OK, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
 
-THROTTLE_CHECK = Check("throttle", "Open throttle", limit=THROTTLE_LOSS)
-PEDAL_CHECK = Check("pedal", "Throttle in town", limit=PEDAL)
-METER_CHECK = Check("meter", "Range of the air meter", about="intake_parts", limit=METER_RANGE, breaks=True)
-METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the meter", about="intake_parts", limit=METER_STRAIGHT)
-PORTS_CHECK = Check("ports", "Ports that meet", about="intake_parts", limit=PORT_LIP)
+THROTTLE_CHECK = Check("throttle", "Throttle loss, fully open", limit=THROTTLE_LOSS)
+PEDAL_CHECK = Check("pedal", "Pedal feel in town", limit=PEDAL)
+METER_CHECK = Check("meter", "Air meter range", about="intake_parts", limit=METER_RANGE, breaks=True)
+METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the air meter", about="intake_parts", limit=METER_STRAIGHT)
+PORTS_CHECK = Check("ports", "Port match", about="intake_parts", limit=PORT_LIP)
 VALVES_CHECK = Check("valves", "Inlet valves", about="intake_parts", limit=VALVE_MACH)
 
 
@@ -40,15 +40,15 @@ def _meter(case: Case) -> list[Verdict]:
             "speed": revs(point.speed),
         }
         asked = meter.housing_for(m, point.air)
-        scaled = ". In its housing it says {share} of what passes until its table is scaled" if m.housing > 0.0 else ""
+        scaled = ". In its housing it reads {share} of the flow until its table is scaled" if m.housing > 0.0 else ""
         figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
         found.append(
             METER_CHECK.verdict(
-                message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
+                message("Max reading {ends}; {air} flows at {speed}", scaled, **figures),
                 state=state,
                 value=left,
                 cure=message(
-                    "Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
+                    "Its insert in a {bore} housing with its table scaled, a larger meter, or speed-density",
                     bore=Figure(_up(asked), "length"),
                 ),
                 changes=(Change("meter.housing", _up(asked)),),
@@ -62,7 +62,7 @@ def _meter(case: Case) -> list[Verdict]:
         found.append(
             METER_STRAIGHT_CHECK.verdict(
                 message(
-                    "{before} straight before it and {behind} behind, of a bore of {bore}",
+                    "{before} straight before it and {behind} after, bore {bore}",
                     before=Figure(m.before, "length", "=meter.before"),
                     behind=Figure(m.behind, "length", "=meter.behind"),
                     bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore"),
@@ -70,7 +70,7 @@ def _meter(case: Case) -> list[Verdict]:
                 state=state,
                 value=straight,
                 cure=message(
-                    "{before} before it and {behind} behind, or a screen before it",
+                    "{before} before it and {behind} after, or a screen before it",
                     before=Figure(before * own, "length"),
                     behind=Figure(behind * own, "length"),
                 ),
@@ -105,7 +105,7 @@ def _throttle(case: Case) -> list[Verdict]:
     found = [
         THROTTLE_CHECK.verdict(
             message(
-                "{bore} takes {drop}, {share} of the pressure before it, at {speed}",
+                "{bore} loses {drop}, {share} of the pressure before it, at {speed}",
                 bore=Figure(throttle.bore, "length", place),
                 drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed),
                 share=Figure(share, "ratio", "throttle_share", point.speed),
@@ -124,15 +124,15 @@ def _throttle(case: Case) -> list[Verdict]:
     found.append(
         PEDAL_CHECK.verdict(
             message(
-                "At {speed} nothing more comes after {travel} of its travel",
+                "At {speed} full airflow is reached at {travel} pedal travel",
                 speed=Figure(butterfly.TOWN, "rotation"),
                 travel=Figure(town, "ratio", "pedal"),
             ),
             state=second,
             value=town,
-            cure=message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
+            cure=message("One of {bore}, or a cam or table that opens it slowly", bore=Figure(fits[0], "length"))
             if smaller and fits is not None
-            else message("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
+            else message("A cam on the cable wheel, or an electronic pedal table, that opens it slowly"),
             changes=() if second == OK or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             about=f"piece:{throttle.id}",
         )
@@ -173,18 +173,19 @@ def _ports(case: Case) -> list[Verdict]:
         before_seat = narrow.key != "throat" and ports.throat.said
         figures["place"] = message(narrow.title)
         rest = (
-            "; all edges take {loss} while a valve is open at {speed}, about {gain}",
-            ". The narrowest is “{place}”, not the throat: metal before the seat is in the way" if before_seat else "",
+            "; all edges lose {loss} while a valve is open at {speed}, about {gain}",
+            ". The narrowest is “{place}”, not the throat: metal before the seat blocks it" if before_seat else "",
         )
         words = (
             message("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures)
             if proud.lip > 1e-6
-            else message("No edge stands into the stream", *rest, **figures)
+            else message("No edge faces the stream", *rest, **figures)
         )
         cure = message(
-            "Blend “{behind}” back to the edge before it, or move the manifold on its studs; what falls away from the stream may stay. "
-            "Ink shows where they meet; "
-            "the wall behind is not known",
+            (
+                "Blend “{behind}” back to the edge before it, or shift the manifold on its studs. Edges facing away "
+                "may stay. Ink shows the match; wall thickness is unknown"
+            ),
             behind=message(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
         )
         found.append(PORTS_CHECK.verdict(words, state=state, value=proud.lip, cure=cure))
@@ -194,13 +195,13 @@ def _ports(case: Case) -> list[Verdict]:
         found.append(
             VALVES_CHECK.verdict(
                 message(
-                    "Their mean Mach index is {index} at {speed}",
+                    "Mean inlet Mach index {index} at {speed}",
                     index=Figure(index, "number", "valve_index", case.target.speed),
                     speed=revs(case.target.speed),
                 ),
                 state=state,
                 value=index,
-                cure=message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
+                cure=message("Boost does not help here: more lift, larger valves, or peak power at a lower speed"),
             )
         )
     return found

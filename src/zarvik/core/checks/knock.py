@@ -51,13 +51,13 @@ def check(case: Case) -> list[Verdict]:
         "retard": Figure(math.radians(retard), "angle", "retard", at),
     }
     if not by_fuel:
-        text = "Index {index} at {speed} with {charge} of charge and {retard} of retard; above 1 the end gas would light by itself"
+        text = "Index {index} at {speed} with {charge} charge and {retard} of retard; above 1 the end gas ignites by itself"
     elif retard < 1.0:
-        text = "The fuel stands it at best ignition: index {index} at {speed} with {charge} of charge"
+        text = "This fuel stands best-torque timing: index {index} at {speed} with {charge} charge"
     else:
         text = (
-            "The fuel asks for {retard} of retard at {speed} with {charge} of charge, index {index}; "
-            "it costs {power} there and heats the exhaust by {warmer}"
+            "This fuel needs {retard} less timing at {speed} with {charge} charge, index {index}. That costs "
+            "{power} there and heats the exhaust by {warmer}"
         )
         best = best_ignition(case.solver, at, case.raw.solutions[good[i]])
         power, warmer = 0.0, 0.0
@@ -65,19 +65,19 @@ def check(case: Case) -> list[Verdict]:
             power, warmer = best[0] - float(states[i, k.POWER]), float(states[i, k.T4]) - best[1]
         if power <= 0.0:
             text = (
-                "The fuel asks for {retard} of retard at {speed} with {charge} of charge, index {index}; it heats the "
-                "exhaust by {warmer}, and without that heat the turbine would not bring the boost there"
+                "This fuel needs {retard} less timing at {speed} with {charge} charge, index {index}. That heats the "
+                "exhaust by {warmer}; without it the turbine could not make the boost there"
             )
         figures["power"] = Figure(power, "power", "retard_power", at)
         figures["warmer"] = Figure(warmer, "temperature_difference", "retard_heat", at)
     if outside:
-        text += ". The relation was fitted up to octane 100: on this fuel it is only a hint"
+        text += ". The relation covers up to octane 100: on this fuel it is a hint only"
     else:
-        text += ". To rank and warn, not to promise"
+        text += ". Rough guide only"
 
     def advised() -> tuple[Sentence | None, tuple[Change, ...]]:
         words = message(
-            "Cooler charge, more octane, less boost where it is worst",
+            "Cooler charge, more octane, or less boost where it is worst",
             ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)"),
         )
         return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
@@ -178,7 +178,7 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
         return None
     return (
         message(
-            "A full boost of {boost}: this fuel then needs {retard} less timing at {speed}",
+            "A target boost of {boost}: this fuel then needs {retard} less timing at {speed}",
             boost=Figure(boost, "pressure_gauge"),
             retard=Figure(math.radians(retard), "angle"),
             speed=revs(speed),

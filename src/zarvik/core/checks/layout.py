@@ -18,14 +18,14 @@ from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, fir
 from zarvik.core.layout.run import Placed
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, JOINT_STRAIGHT, MARGINAL, OK, TIGHT_BEND, TORCH_SHARE
 
-GRIP_CHECK = Check("grip", "Straight tube for joints", limit=JOINT_STRAIGHT, breaks=True)
-FIT_CHECK = Check("fit", "Ends that meet in space", limit=FIT)
-SPREAD_CHECK = Check("spread", "Primaries of one length", about="space")
-APART_CHECK = Check("apart", "Tubes clear of each other", limit=APART, breaks=True)
-BEND_RADIUS_CHECK = Check("bend_radius", "Bends that can be had", limit=TIGHT_BEND)
-TORCH_CHECK = Check("torch", "Seams that a torch reaches", limit=TORCH_SHARE)
-DRAIN_CHECK = Check("drain", "Oil drain downward", about="space:turbo", limit=DRAIN)
-SCROLLS_CHECK = Check("scrolls", "Pairs of a twin scroll", about="space")
+GRIP_CHECK = Check("grip", "Straight tube at joints", limit=JOINT_STRAIGHT, breaks=True)
+FIT_CHECK = Check("fit", "Pipe ends that miss", limit=FIT)
+SPREAD_CHECK = Check("spread", "Primary length difference", about="space")
+APART_CHECK = Check("apart", "Tube clearance", limit=APART, breaks=True)
+BEND_RADIUS_CHECK = Check("bend_radius", "Bend radius", limit=TIGHT_BEND)
+TORCH_CHECK = Check("torch", "Welds you can reach", limit=TORCH_SHARE)
+DRAIN_CHECK = Check("drain", "Oil drain direction", about="space:turbo", limit=DRAIN)
+SCROLLS_CHECK = Check("scrolls", "Twin-scroll pairing", about="space")
 CYLINDERS_CHECK = Check("cylinders", "Primaries, cylinders and inlets", about="space")
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
@@ -39,9 +39,9 @@ SHAFT_LEVEL = math.radians(15.0)
 GOALS = {
     "collector": "the collector",
     "turbine": "the turbine",
-    "cooler": "the cooler",
+    "cooler": "the intercooler",
     "throttle": "the throttle",
-    "tail": "where it must end",
+    "tail": "its end point",
 }
 
 
@@ -112,13 +112,13 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != OK:
-        cure = message("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
+        cure = message("Close the gap of “{run}”: lengths, rotations and bends that may change", run=found.name(worst))
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
     count = sum(FIT.state(end_miss(one)) != OK for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield FIT_CHECK.verdict(
         message(
-            "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
+            "“{run}” misses {what} by {gap} along, {offset} sideways and {angle}{others}",
             run=found.name(worst),
             what=message(GOALS[worst.meets]),
             gap=Figure(missed.gap, "length", f"end_gap:{worst.key}"),
@@ -150,16 +150,16 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
     yield SPREAD_CHECK.verdict(
         message(
-            "{shortest} to {longest}: {spread} apart",
+            "{shortest} to {longest}: difference {spread}",
             shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
             longest=Figure(max(lengths), "length", f"shape:{longest.key}"),
             spread=Figure(value, "ratio", "spread"),
         ),
         state=state,
         margin=1.0 - value / space.spread,
-        cure=message("Let the program make them equal") if state != OK else None,
+        cure=message("Equalise lengths") if state != OK else None,
         changes=(Change("equalise", 0.0),) if state != OK else (),
-        basis="The spread that will do is said by its builder",
+        basis="The allowed difference is your choice",
     )
 
 
@@ -181,7 +181,7 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
         faults.append(message("there is no cylinder {number}", number=", ".join(str(c) for c in strange)))
     if len(space.order) != space.head.cylinders:
         faults.append(
-            message("the firing order names {count} cylinders of {all}", count=str(len(space.order)), all=str(space.head.cylinders))
+            message("the firing order has {count} of {all} cylinders", count=str(len(space.order)), all=str(space.head.cylinders))
         )
     seen: set[tuple[int, int]] = set()
     for p in space.primaries:
@@ -195,7 +195,7 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
         yield CYLINDERS_CHECK.verdict(
             message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
             state=FAILS,
-            cure=message("Give every cylinder one primary, and every primary an inlet of its own"),
+            cure=message("Give every cylinder one primary, and every primary its own inlet"),
         )
 
 
@@ -246,9 +246,9 @@ def _apart(found: _Found) -> Iterator[Verdict]:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != OK:
-        cure = message("Roll one of them out of the way, then let the program make its end meet again")
+        cure = message("Rotate one of them out of the way, then close its gap again")
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
-            cure = message("Let the program lay all primaries anew, clear of each other")
+            cure = message("Generate all primaries again, clear of each other")
             changes = (Change("build-primaries", 0.0),)
     yield APART_CHECK.verdict(text, value=gap, cure=cure, changes=changes, about=f"space:{one.key}")
 
@@ -272,7 +272,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     about = f"space:{line.key}" if primary else f"piece:{s.id}"
     asked = math.ceil(least * s.outside * 1000.0) / 1000.0
     text = message(
-        "“{run}” bends at {radius}, {ratio} of its outside diameter; {least} can be had",
+        "“{run}” bends at {radius}, {ratio} of its outside diameter; {least} is available",
         run=found.name(line),
         radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"),
         ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
@@ -324,13 +324,13 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     state = TORCH_SHARE.state(share)
     yield TORCH_CHECK.verdict(
         message(
-            "{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
+            ("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are more than a quarter hidden"),
             share=Figure(share, "ratio", f"seam:{part.segment.id}"),
             run=found.name(one),
             count=str(shut),
         ),
         state=state,
-        cure=message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
+        cure=message("Tack all, take them off the fixture one by one and weld those first, in the order of the cut list")
         if state != OK
         else None,
         about=f"space:{one.key}",
@@ -374,15 +374,15 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
     what = message("the slip joint") if side == "slip" else message("the clamp")
     figures: dict[str, Filling] = {"run": found.name(line), "wanted": Figure(wanted, "length"), "what": what}
     change = Change(f"straight-{'before' if side == 'behind' else 'behind'}:{piece}", wanted)
-    text = message("“{run}” has no straight tube at {what}, {wanted} are wanted", **figures)
+    text = message("“{run}” has no straight tube at {what}; {wanted} needed", **figures)
     if there > 0.0:
         change = Change(f"piece:{piece}:length", wanted)
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
-        text = message("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
+        text = message("“{run}” has {there} of straight tube at {what}; {wanted} needed", **figures)
     return GRIP_CHECK.verdict(
         text,
         value=there / wanted - 1.0,
-        cure=message("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
+        cure=message("A straight of {wanted} there: use a bend with a leg", wanted=figures["wanted"]),
         changes=(change,),
         about=f"space:{line.key}" if primary else f"piece:{piece}",
     )
@@ -401,7 +401,7 @@ def _drain(found: _Found) -> Iterator[Verdict]:
         ),
         state=state,
         value=off_down,
-        cure=message("Turn the centre section on its housings until the drain points down, within 35°") if state != OK else None,
+        cure=message("Rotate the centre section in its housings until the drain points down, within 35°") if state != OK else None,
     )
 
 
@@ -420,7 +420,7 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
     yield SCROLLS_CHECK.verdict(
         message(
-            "{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart",
+            "{one} in one scroll, {two} in the other: the closest firings are {way} of crank apart",
             one=names[0],
             two=names[1],
             way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),

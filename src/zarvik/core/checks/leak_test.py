@@ -22,12 +22,12 @@ def check(case: Case) -> list[Verdict]:
         return [
             CHECK.verdict(
                 message(
-                    "It fell from {start} to {end}: a test falls, and ends over nothing",
+                    "From {start} to {end}: pressure must fall, and end above zero",
                     start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                     end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
                 ),
                 state=MARGINAL,
-                cure=message("Note what the gauge said at both ends, before it is empty"),
+                cure=message("Enter the gauge readings at start and end, before it is empty"),
                 basis="Geometry",
             )
         ]
@@ -41,12 +41,12 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "All that leaks is one hole of {hole}: {share} of the air at full boost{look}",
+                "Total leak: one hole of {hole}, {share} of the air at full boost{look}",
                 hole=Figure(hole, "length", "leak_hole"),
                 share=Figure(share, "ratio", "leak_share", case.target.speed),
                 look=look,
             ),
             value=share,
-            cure=message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
+            cure=message("Soap and low, regulated pressure; ends secured, stand aside, never oxygen"),
         )
     ]

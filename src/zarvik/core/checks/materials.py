@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import MATERIALS
 
-CHECK = Check("material", "Materials in the heat", breaks=True)
+CHECK = Check("material", "Material temperature", breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -38,7 +38,7 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
+                "“{name}” reaches {wall} at {speed}; {material} stands {good} for long, {most} at most",
                 name=element.name or element.id,
                 wall=Figure(wall, "temperature", sheet, at),
                 speed=revs(at),

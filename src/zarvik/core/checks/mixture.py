@@ -7,7 +7,7 @@ from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import LEAN, OK
 
-CHECK = Check("lean", "Mixture at full load", about="engine", limit=LEAN, breaks=True)
+CHECK = Check("lean", "Full-load mixture", about="engine", limit=LEAN, breaks=True)
 
 MISFIRES = 1.4  # lambda from which on a spark does not light the charge any more; common practice, no source
 SAFE = 0.82  # lambda that is put in instead; common practice, no source
@@ -23,9 +23,9 @@ def check(case: Case) -> list[Verdict]:
     state = LEAN.state(point.mixture)
     figures = {"mixture": Figure(point.mixture, "factor", "lambda", point.speed), "speed": revs(point.speed)}
     if point.mixture > MISFIRES:
-        text = message("Lambda {mixture} at {speed}: so lean it misfires", **figures)
+        text = message("Lambda {mixture} at {speed}: too lean, it misfires", **figures)
     elif state != OK:
-        text = message("Lambda {mixture} at {speed}: at full load that melts pistons. Usual is 0.75 to 0.88", **figures)
+        text = message("Lambda {mixture} at {speed}: at full load this melts pistons. Usual: 0.75 to 0.88", **figures)
     else:
         text = message("Lambda {mixture} at {speed}", **figures)
     cure = None if state == OK else message("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")

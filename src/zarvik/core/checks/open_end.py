@@ -8,7 +8,7 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import MARGINAL
 
-CHECK = Check("open_end", "End of the exhaust")
+CHECK = Check("open_end", "Exhaust outlet")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -20,14 +20,14 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not counted"
+                "“{name}” is the last piece, without an outlet: the exit loss is not counted"
                 if run
-                else "There is no exhaust behind the turbine: nothing it would cost is counted",
+                else "No exhaust behind the turbine: its loss is not counted",
                 name=name,
             ),
             state=MARGINAL,
-            cure=message("Add a mouth as the last piece of the exhaust"),
+            cure=message("Add a tailpipe outlet as the last piece of the exhaust"),
             about=f"piece:{run[-1].id}" if run else "pipes",
-            basis="The stream leaves at the pressure of the open air: NACA Report 1135",
+            basis="The jet leaves at ambient pressure: NACA Report 1135",
         )
     ]

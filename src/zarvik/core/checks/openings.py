@@ -11,7 +11,7 @@ from zarvik.core.common.sentences import Figure, message
 from zarvik.core.limits.limits import OK, OPENING
 from zarvik.core.stock import sizes
 
-CHECK = Check("openings", "Openings of the compressor", limit=OPENING)
+CHECK = Check("openings", "Compressor connections", limit=OPENING)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -36,12 +36,12 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
+                "The pipes match the compressor's openings, about {inlet} in and {outlet} out"
                 if state == OK
-                else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
+                else "“{name}” is {bore} just before the compressor, whose inlet is about {own}"
                 if last
-                else "“{name}” is {bore} wide just behind a compressor whose own opening is about {own}",
-                " for each of them" if count > 1 and state != OK else "",
+                else "“{name}” is {bore} just after the compressor, whose outlet is about {own}",
+                " each" if count > 1 and state != OK else "",
                 name=name,
                 bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
                 own=Figure(own, "length"),

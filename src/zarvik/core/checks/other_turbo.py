@@ -40,12 +40,12 @@ def other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         if rooms[1] >= CHOKE.good and rooms[2] >= WHEEL_SPEED.good and (best is None or rooms[0] > best[0]):
             best = (rooms[0], turbo, rooms)
     if best is None:
-        return message("None of the candidates has the room: look for a larger compressor"), ()
+        return message("No candidate has enough margin: find a larger compressor"), ()
     _, turbo, rooms = best
-    price = "its surge margin is {surge}" if rooms[0] >= 0 else "it surges at low speed ({surge})"
+    price = "surge margin {surge}" if rooms[0] >= 0 else "it surges at low speed ({surge})"
     return (
         message(
-            "Take “{name}”: {choke} before choke; ",
+            "Choose “{name}”: choke margin {choke}; ",
             price,
             name=turbo.name,
             choke=Figure(rooms[1], "ratio"),

@@ -12,7 +12,7 @@ def check(case: Case) -> list[Verdict]:
     """One verdict for each note of a piece."""
     noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
-        Check(f"note-{element.id}", "Shape of a piece", about=f"piece:{element.id}").verdict(
+        Check(f"note-{element.id}", "Piece shape", about=f"piece:{element.id}").verdict(
             note, state=MARGINAL, cure=message("Make it longer"), basis=element.source
         )
         for element, note in noted

@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL
 
-NARROW_PRIMARY_CHECK = Check("narrow_primary", "Narrowest of the primaries", limit=MANIFOLD_MACH, breaks=True)
+NARROW_PRIMARY_CHECK = Check("narrow_primary", "Primary bore", limit=MANIFOLD_MACH, breaks=True)
 ORDER_CHECK = Check("order", "Firing order", about="space")
 PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
                         cylinders=str(cylinders),
                     ),
                     state=FAILS,
-                    cure=message("One pipe a cylinder, or one for two that share a port"),
+                    cure=message("One pipe per cylinder, or one for two that share a port"),
                     about=f"piece:{element.id}",
                 )
             ]
@@ -86,11 +86,11 @@ def _order(case: Case) -> list[Verdict]:
     return [
         ORDER_CHECK.verdict(
             message(
-                "It names {named} cylinders, and there are {cylinders}: the usual order stands in",
+                "It names {named} of {cylinders} cylinders: the standard order is used",
                 named=str(len(space.order)),
                 cylinders=str(cylinders),
             ),
             state=MARGINAL,
-            cure=message("Write the order as it is cast on the engine or stands in its book"),
+            cure=message("Enter the order cast on the engine or printed in its handbook"),
         )
     ]

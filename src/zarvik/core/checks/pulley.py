@@ -32,9 +32,9 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
             if ratio <= 0.3 or (ratio - blower.ratio) * (1 if smaller else -1) <= 0.0:
                 continue
             words = message(
-                "A smaller pulley on the blower: {ratio} turns for one of the crank instead of {now}"
+                "A smaller blower pulley: drive ratio {ratio} instead of {now}"
                 if smaller
-                else "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it moves less air at every speed",
+                else "A larger blower pulley: drive ratio {ratio} instead of {now}; less air at every speed",
                 ratio=Figure(ratio, "number"),
                 now=Figure(blower.ratio, "number"),
             )
@@ -49,12 +49,8 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
         other = dataclasses.replace(belt, blower=size)
         changed = dataclasses.replace(blower, belt=other, ratio=other.ratio)
         if teeth:
-            words = message(
-                "{teeth} teeth on the blower instead of {now}", teeth=str(teeth), now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}"
-            )
+            words = message("{teeth} blower teeth instead of {now}", teeth=str(teeth), now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}")
             yield changed, words, Change("blower.teeth", float(teeth))
         else:
-            words = message(
-                "A pulley of {size} on the blower instead of {now}", size=Figure(size, "length"), now=Figure(belt.blower, "length")
-            )
+            words = message("A {size} blower pulley instead of {now}", size=Figure(size, "length"), now=Figure(belt.blower, "length"))
             yield changed, words, Change("blower.pulley", size)

@@ -10,7 +10,7 @@ from zarvik.core.limits.limits import MARGINAL
 from zarvik.core.relations.engine import AIR, BACK_PRESSURE, BLOWER, CYCLE, FRICTION, KNOCK
 from zarvik.core.relations.turbo import TURBINE_EFFICIENCY
 
-CHECK = Check("ranges", "Relations in their range", about="engine")
+CHECK = Check("ranges", "Validity of relations", about="engine")
 
 
 def check(case: Case) -> list[Verdict]:
@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
     return [
         CHECK.verdict(
             message(
-                "{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what rests on it is less sure",
+                ("{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}. Figures based on it are less certain"),
                 " (and {more} more)" if len(found) > 1 else "",
                 title=message(method.title),
                 speed=revs(point.speed),

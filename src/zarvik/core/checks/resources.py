@@ -10,10 +10,10 @@ from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, Filling, message
 from zarvik.core.limits.limits import BUDGET, MARGINAL, MOUTH_SPEED, OK, WEEKS
 
-TURBO_MONEY_CHECK = Check("turbo_money", "Money for the turbo", about="means", limit=BUDGET)
-MOUTH_CHECK = Check("mouth", "Noise of the flow", about="pipes", limit=MOUTH_SPEED)
-MONEY_CHECK = Check("money", "Money", about="means", limit=BUDGET)
-WEEKS_CHECK = Check("weeks", "Time", about="means", limit=WEEKS)
+TURBO_MONEY_CHECK = Check("turbo_money", "Turbo budget", about="means", limit=BUDGET)
+MOUTH_CHECK = Check("mouth", "Exhaust flow noise", about="pipes", limit=MOUTH_SPEED)
+MONEY_CHECK = Check("money", "Cost", about="means", limit=BUDGET)
+WEEKS_CHECK = Check("weeks", "Build time", about="means", limit=WEEKS)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -37,7 +37,7 @@ def _means(case: Case) -> list[Verdict]:
         dearest = list(by_key(items).items())[:2]
         more: dict[str, Filling] = {f"part{n}": message(title) for n, (_, (title, _)) in enumerate(dearest)}
         more |= {f"sum{n}": Figure(c.money, "money", f"=ask.{key}") for n, (key, (_, c)) in enumerate(dearest)}
-        one = "; dearest: {part0} {sum0}" if dearest else ""
+        one = "; most expensive: {part0} {sum0}" if dearest else ""
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
         found.append(
             MONEY_CHECK.verdict(
@@ -59,7 +59,7 @@ def _means(case: Case) -> list[Verdict]:
         found.append(
             WEEKS_CHECK.verdict(
                 message(
-                    "{weeks} of {most}: {days} for what comes last",
+                    "{weeks} of {most}: {days} for the last delivery",
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
                     weeks=Figure(weeks, "weeks", "bill_weeks"),
@@ -83,7 +83,7 @@ def _turbo_money(resources: Resources, money: float) -> Verdict:
     return TURBO_MONEY_CHECK.verdict(
         message(
             "{money} of {budget}",
-            ", and for the whole build there are {whole}" if over else "",
+            ", of {whole} for the whole build" if over else "",
             money=Figure(money, "money", "=ask.turbo"),
             budget=Figure(resources.turbo_budget, "money", "=brief.budget"),
             **({"whole": Figure(resources.budget, "money", "=ask.money")} if over else {}),
@@ -105,7 +105,7 @@ def _mouth(case: Case) -> list[Verdict]:
     return [
         MOUTH_CHECK.verdict(
             message(
-                "{speed} at the mouth at full power, of {most}",
+                "{speed} at the tailpipe at full power, limit {most}",
                 speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
                 most=Figure(most, "velocity", "=ask.mouth_speed"),
             ),

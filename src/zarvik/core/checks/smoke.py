@@ -45,7 +45,7 @@ def _seen(lambda_: float) -> str:
         return "black smoke"
     if lambda_ < SMOKE.most:
         return "grey smoke"
-    return "a haze" if lambda_ < SMOKE.good else "clean"
+    return "haze" if lambda_ < SMOKE.good else "clean"
 
 
 def _by_quantity(case: Case) -> list[Verdict]:
@@ -65,16 +65,16 @@ def _by_quantity(case: Case) -> list[Verdict]:
     def less() -> tuple[Sentence | None, tuple[Change, ...]]:
         good = solver.lambda_of(case.target) >= SMOKE.good
         if good and engine.leanest < SMOKE.good:
-            return message("A boost-compensated limiter: the pump holds fuel back until there is air for it"), (
+            return message("A boost-compensated limiter: the pump holds fuel back until there is enough air"), (
                 Change("engine.limiter", "boost"),
             )
-        return message("Turn the pump down, or more air: a smaller housing below, a larger turbo above"), ()
+        return message("Reduce fuel, or more air: a smaller housing at low speed, a larger turbo at high speed"), ()
 
     cure, changes = case.cure("smoke", state, less)
     return [
         CHECK.verdict(
             message(
-                "Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
+                "Lambda {least} at {speed}: {seen}. The pump gives {given}; {clean} would be clean there",
                 least=Figure(least, "factor", "lambda", worst.speed),
                 speed=revs(worst.speed),
                 seen=message(_seen(least)),

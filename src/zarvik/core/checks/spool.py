@@ -8,7 +8,7 @@ from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, THRESHOLD
 
-CHECK = Check("spool", "Boost threshold", about="turbine", limit=THRESHOLD)
+CHECK = Check("spool", "Full-boost speed", about="turbine", limit=THRESHOLD)
 
 HELD = 10.0  # rev/min of band below which the control decides, not the turbo
 
@@ -41,14 +41,15 @@ def check(case: Case) -> list[Verdict]:
             "own_late": Figure(slow, "rotation", "threshold_own_late"),
         }
     text = message(
-        "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own}"
+        "Full boost from {middle}, delayed by the controller; wish {wish}. The turbo alone could from {own}"
         if late - early < HELD and case.hasty
-        else "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own} ({own_early} "
-        "to {own_late})"
+        else (
+            "Full boost from {middle}, delayed by the controller; wish {wish}. The turbo alone could from {own} ({own_early} to {own_late})"
+        )
         if late - early < HELD
-        else "Full boost from {middle} ({early} to {late} with every doubt on one side), wanted from {wish}"
+        else "Full boost from {middle} (could be {early} to {late}), wish {wish}"
         if late == late
-        else "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted from {wish}",
+        else "Full boost from {middle} (could be {early} or never), wish {wish}",
         both,
         middle=Figure(middle, "rotation", "threshold"),
         early=Figure(early, "rotation", "threshold_early"),
@@ -58,7 +59,7 @@ def check(case: Case) -> list[Verdict]:
         **own,
     )
     cure = None if state == OK else too_large(case)
-    smaller = message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
+    smaller = message("A smaller housing spools earlier and costs back-pressure at the top; wrapped primaries help")
     return [CHECK.verdict(text, state=state, margin=margin, cure=cure or smaller)]
 
 
@@ -67,7 +68,7 @@ def _never(case: Case) -> Verdict:
     best = max(case.solved, key=lambda p: p.boost, default=case.target)
     return CHECK.verdict(
         message(
-            "The turbine never gives {wanted}: {boost} at most, at {speed}",
+            "The turbine never makes {wanted}: {boost} at most, at {speed}",
             wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
             boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
             speed=revs(best.speed),
@@ -75,7 +76,7 @@ def _never(case: Case) -> Verdict:
         state=FAILS,
         margin=-1.0,
         cure=message(
-            "More fuel first: at lambda {mixture} the exhaust has too little in it",
+            "More fuel first: at lambda {mixture} the exhaust has too little energy",
             mixture=Figure(best.mixture, "factor", "lambda", best.speed),
         )
         if case.build.engine.delivery and best.mixture > 1.5

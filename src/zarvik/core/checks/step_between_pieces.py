@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import MARGINAL, OK, STEP
 
-CHECK = Check("ends", "Ends that meet", about="pipes", limit=STEP)
+CHECK = Check("ends", "Bore steps", about="pipes", limit=STEP)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -26,20 +26,20 @@ def check(case: Case) -> list[Verdict]:
         inside = _in_primaries(case)
         if inside:
             return inside
-        return [CHECK.verdict(message("All bores meet within {step}", step=Figure(STEP.good, "length")), state=OK)]
+        return [CHECK.verdict(message("All bores match within {step}", step=Figure(STEP.good, "length")), state=OK)]
     _, section, one, two = max(found, key=lambda f: f[0])
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
         CHECK.verdict(
             message(
-                "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss is not in the sum",
+                "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}. The loss of that step is not counted",
                 count=str(len(found)),
                 a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
                 b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
                 **names,
             ),
             state=MARGINAL,
-            cure=message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
+            cure=message("Add a reducer between “{one}” and “{two}”, or match their bores", **names),
             changes=(Change(f"insert-reducer:{two.id}", 0.0),),
             about=f"piece:{two.id}",
         )
@@ -68,7 +68,7 @@ def _in_primaries(case: Case) -> list[Verdict]:
                 b=Figure(two.bore_in, "length"),
             ),
             state=MARGINAL,
-            cure=message("Make the pieces of a primary of one tube"),
+            cure=message("Make each primary from one tube size"),
             about=f"space:{PRIMARY}{primary.id}",
         )
     ]

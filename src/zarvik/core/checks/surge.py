@@ -13,7 +13,7 @@ from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits.limits import SURGE
 
-CHECK = Check("surge", "Surge", about="compressor", limit=SURGE, breaks=True)
+CHECK = Check("surge", "Surge margin", about="compressor", limit=SURGE, breaks=True)
 
 BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 
@@ -29,12 +29,12 @@ def check(case: Case) -> list[Verdict]:
     margin = float(judged_margin(point.turbo.surge, point.turbo.ratio))
     state = SURGE.state(margin)
     template = (
-        "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this pressure ratio"
+        "Surge at {speed}, {part} left of the line: {flow}, but {edge} is the minimum at this pressure ratio"
         if point.turbo.surge < 0
-        else "Nearest at {speed}: {flow}, {part} above the surge line"
+        else "Smallest at {speed}: {flow}, {part} above the surge line"
     )
     if point.turbo.ratio < NOTICED:
-        template += ", at a pressure ratio of {ratio}: below {noticed} nobody notices"
+        template += ", at pressure ratio {ratio}: below {noticed} nobody notices"
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [
         CHECK.verdict(
@@ -83,7 +83,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     if room(high) < SURGE.good:
         low, high = high, limit
         if room(high) < SURGE.good:
-            return message("A smaller compressor, or less boost: no engine speed keeps clear"), ()
+            return message("A smaller compressor, or less boost: no engine speed is clear of surge"), ()
     while high - low > 40.0:
         middle = 0.5 * (low + high)
         if room(middle) >= SURGE.good:
@@ -91,7 +91,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         else:
             low = middle
     start = -(-high // 50.0) * 50.0
-    return (message("Hold the boost back until {speed}", speed=Figure(start, "rotation")), (Change("boost.full_from", start),))
+    return (message("Delay full boost to {speed}", speed=Figure(start, "rotation")), (Change("boost.full_from", start),))
 
 
 def _clear_from(case: Case) -> float:

@@ -21,35 +21,32 @@ from zarvik.core.limits.limits import BOTTOM_END, FAILS, MARGINAL, OK, POWER, SM
 
 CHECK = Check("target", "Target power", about="pipes", limit=POWER)
 
-RUNAWAY = "Only while the boost runs away"
+RUNAWAY = "Only with runaway boost"
 BESIDE = {
     "surge": "Only left of the surge line",
-    "choke": "Only beyond the map, past choke",
-    "overspeed": "Only beyond the highest speed of the map",
+    "choke": "Only beyond the map, in choke",
+    "overspeed": "Only above the maximum wheel speed",
 }
-KNOCKS = "Only while the engine knocks"
-MISFIRED = "Only on paper: so lean it misfires"
+KNOCKS = "Only with knock"
+MISFIRED = "Not usable, the mixture misfires"
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
 MISSING = {
-    "heat": "Most of what is missing lies in the heat: a charge at ambient temperature instead of {charge} would give {gain} more.",
-    "height": "The height costs most: the same gauge boost at sea level would give {gain} more.",
-    "back": "Back-pressure costs most: pumping against it takes {gain}.",
+    "heat": "Hot intake air costs most: at ambient temperature instead of {charge} it would be {gain} more.",
+    "height": "Altitude costs most: at sea level the same boost gives {gain} more.",
+    "back": "Back-pressure costs most: pumping takes {gain}.",
 }
 # Where the largest single thing is less than half of what is missing.
 PART = {
-    "heat": "{missing} are missing. The heat costs most of what can be named, {gain} against a "
-    "charge at ambient temperature instead of {charge}; the rest is air: breathing, engine speed or "
-    "boost.",
-    "height": "{missing} are missing. The height costs {gain} of them against sea level; the rest "
-    "is air: breathing, engine speed or boost.",
-    "back": "{missing} are missing. Pumping against back-pressure takes {gain}; the rest is air: breathing, engine speed or boost.",
+    "heat": (
+        "{missing} short. Hot intake air is the largest single loss, {gain} against ambient instead of "
+        "{charge}. The rest is air: breathing, engine speed or boost."
+    ),
+    "height": "{missing} short. Altitude costs {gain} of it. The rest is air: breathing, engine speed or boost.",
+    "back": ("{missing} short. Pumping against back-pressure takes {gain}. The rest is air: breathing, engine speed or boost."),
 }
 GAINS = {"heat": "gain_heat", "height": "gain_height", "back": "pumping_power"}
-RESERVE = {
-    **MISSING,
-    "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of {charge} would give {gain} more.",
-}
+RESERVE = {**MISSING, "heat": "The largest reserve is intake temperature: at ambient instead of {charge} it would be {gain} more."}
 
 
 def check(case: Case) -> list[Verdict]:
@@ -61,12 +58,12 @@ def check(case: Case) -> list[Verdict]:
                 message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
                 state=FAILS,
                 margin=-1.0,
-                basis="A point that does not close is no result",
+                basis="A point that does not balance is no result",
             )
         ]
     margin = point.power / target.power - 1.0
     state = POWER.state(margin)
-    word = {FAILS: "Missed", MARGINAL: "Reached, barely", OK: "Reached"}[state]
+    word = {FAILS: "Missed", MARGINAL: "Just reached", OK: "Reached"}[state]
     beside, depth = _beside_the_map(case)
     if beside and state != FAILS:
         state, word, margin = FAILS, beside, min(margin, -0.01 - depth)
@@ -78,8 +75,8 @@ def check(case: Case) -> list[Verdict]:
     short = point.boost < NEARLY * point.wanted_boost - 1e3
     text = message(
         word,
-        ": {power} of {wanted} at {speed}, on {boost} and {air} of air",
-        ", where {asked} are asked for. " if short else ". ",
+        ": {power} of {wanted} at {speed}, with {boost} and {air} of air",
+        ", target {asked}. " if short else ". ",
         reason,
         **({"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)} if short else {}),
         power=Figure(point.power, "power", "power", at),
@@ -96,11 +93,11 @@ def check(case: Case) -> list[Verdict]:
         text = _little_fuel(case, word)
     cure, changes = case.cure("target", state, lambda: _more_fuel(case) if fuel else _more_boost(case))
     if beside:
-        cure, changes = message("A compressor that has this flow and pressure on its map"), ()
+        cure, changes = message("A compressor with this flow and pressure on its map"), ()
         if beside == RUNAWAY:
             cure = message("First a wastegate that holds the boost")
         elif beside == KNOCKS:
-            cure = message("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
+            cure = message("First stop the knock: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
             cure = message("First a mixture that burns")
     return [CHECK.verdict(text, value=margin, cure=cure, changes=changes, about="target")]
@@ -115,8 +112,10 @@ def _little_fuel(case: Case, word: str) -> Sentence:
     given = injection(case.solver, point)
     return message(
         word,
-        ": {power} of {wanted} at {speed}. The fuel is what is missing: the pump gives {given}, lambda is "
-        "{mixture}; this air would burn {clean} clean",
+        (
+            ": {power} of {wanted} at {speed}. Fuel is short: the pump gives {given}, lambda is {mixture}. This "
+            "air could burn {clean} cleanly"
+        ),
         power=Figure(point.power, "power", "power", target.speed),
         wanted=Figure(target.power, "power", "=brief.target_power"),
         speed=revs(target.speed),
@@ -146,11 +145,11 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
         return message("More air first: with more fuel it would smoke"), ()
     solver, point, factor = last
     limited = engine.leanest >= SMOKE.good
-    words = "Turn the pump up to {volume} an injection: {power}, lambda {mixture}"
+    words = "Turn the pump up to {volume} per injection: {power}, lambda {mixture}"
     if not limited:
         words += "; with a boost-compensated limiter, or it smokes below"
     if point.power < wanted:
-        words += "; more than that smokes, more air comes first"
+        words += "; more would smoke, add air first"
     return (
         message(
             words, volume=Figure(injection(solver, point), "injection"), power=Figure(point.power, "power"), mixture=f"{point.mixture:.2f}"
@@ -166,7 +165,7 @@ def _beside_the_map(case: Case) -> tuple[str, float]:
         found.append((MISFIRED, point.mixture - MISFIRES))
     if knocks(case.solver, point):
         found.append((KNOCKS, max(-knock_margin(case.solver, point), 0.0)))
-    if turbo.regime == "no gate" and point.boost > 1.05 * point.wanted_boost + 2e3:
+    if turbo.regime == "no wastegate" and point.boost > 1.05 * point.wanted_boost + 2e3:
         found.append((RUNAWAY, point.boost / max(point.wanted_boost, 2e3) - 1.0))
     if case.build.blower is None and turbo.region in ("surge", "choke", "overspeed"):
         found.append((BESIDE[turbo.region], max(-min(turbo.surge, turbo.choke, turbo.overspeed), 0.0)))
@@ -205,23 +204,22 @@ def _no_more_boost(case: Case, high: float, most: float, made: float) -> Sentenc
     trusted = Figure(case.build.engine.trusted_boost, "pressure_gauge")
     if made < NEARLY * high:
         return too_large(case) or message(
-            "More boost than {made} is not there at {speed}: a smaller housing or turbine, or a freer exhaust",
+            "Boost is limited to {made} at {speed}: a smaller housing or turbine, or a less restrictive exhaust",
             made=Figure(max(made, 0.0), "pressure_gauge"),
             speed=revs(case.build.target.speed),
         )
     if case.target.power >= goal and most < goal * (1.0 + POWER.good):
-        return message("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=trusted)
+        return message("The engine's boost limit ({trusted}) allows no more reserve", trusted=trusted)
     if most >= goal:
         return None
     if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
         return message(
-            "Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: cool the charge better, or breathe better",
+            "Even {boost}, 7 % below the engine's limit, gives only {power}: cool the charge or improve breathing",
             boost=Figure(high, "pressure_gauge"),
             power=Figure(most, "power"),
         )
     return message(
-        "The bottom end ({trusted}) leaves no room for more boost: cool the charge better, breathe better, or build the bottom end",
-        trusted=trusted,
+        ("The engine's boost limit ({trusted}) allows no more: cool the charge, improve breathing, or build the engine"), trusted=trusted
     )
 
 
@@ -253,10 +251,10 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
             break
     boost = round(-(-(high - 1.0) // STEP) * STEP)
     if _would_knock(case, boost):
-        return message("More boost would knock on this fuel: cool the charge better, take more octane, or breathe better"), ()
+        return message("More boost would knock on this fuel: cool the charge, more octane, or improve breathing"), ()
     return (
         message(
-            "Ask for {boost}: {power}, still under the {trusted} of the bottom end",
+            "Raise boost to {boost}: {power} (engine limit {trusted})",
             boost=Figure(boost, "pressure_gauge"),
             power=Figure(case.power_with(boost), "power"),
             trusted=Figure(limit, "pressure_gauge"),

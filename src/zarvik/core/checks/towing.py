@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, message, rev
 from zarvik.core.limits.limits import BRAKE, FAILS
 from zarvik.core.vehicle.towing import at_power, cooler_gear, engine_speed, exhaust_braking, hole_for, limit_of, most_back, tractive_power
 
-HILL = Check("tow", "Train on its hill", about="engine", breaks=True)
+HILL = Check("tow", "Climb under load", about="engine", breaks=True)
 BRAKE_CHECK = Check("brake", "Exhaust brake", about="engine", limit=BRAKE)
 
 
@@ -37,7 +37,7 @@ def _hill(case: Case) -> list[Verdict]:
         cure, changes = _another_gear(case, FAILS)
         return [
             HILL.verdict(
-                message("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
+                message("In this gear {road} needs {speed}: outside the engine's range", road=figures["road"], speed=figures["speed"]),
                 state=FAILS,
                 cure=cure,
                 changes=changes,
@@ -50,7 +50,7 @@ def _hill(case: Case) -> list[Verdict]:
         return [
             HILL.verdict(
                 message(
-                    "It asks for {power} at {speed}, and the engine does not make them there: it falls back",
+                    "The climb needs {power} at {speed}; the engine cannot make it and slows down",
                     **{n: figures[n] for n in ("power", "speed")},
                 ),
                 state=FAILS,
@@ -64,7 +64,7 @@ def _hill(case: Case) -> list[Verdict]:
     return [
         HILL.verdict(
             message(
-                "{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts",
+                "{power} at {speed} for {road}: gas {gas} before the turbine throughout the climb",
                 gas=Figure(gas, "temperature", "tow_gas"),
                 **figures,
             ),
@@ -81,9 +81,9 @@ def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change
         train = case.build.train
         ratio = cooler_gear(case.solver, case.build.car, train, limit_of(case.build).good)
         if not ratio:
-            return message("Slower: no gear alone is enough at this speed"), ()
+            return message("Slower: no gear is enough at this speed"), ()
         speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
-        return message("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
+        return message("A gear ratio near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
             Change("tow.gear", ratio),
         )
 
@@ -103,7 +103,7 @@ def _brake(case: Case) -> list[Verdict]:
     return [
         BRAKE_CHECK.verdict(
             message(
-                "Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
+                "Closed: {pressure} at {speed}, holding {power}. The exhaust valve springs allow {most}",
                 pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"),
                 speed=revs(limit),
                 power=Figure(found.power, "power", "brake_power"),
@@ -111,7 +111,7 @@ def _brake(case: Case) -> list[Verdict]:
             ),
             state=state,
             value=found.pressure / most,
-            cure=message("A hole of {size} in the butterfly", size=Figure(best, "length")),
+            cure=message("A {size} orifice in the butterfly", size=Figure(best, "length")),
             changes=(Change("tow.hole", round(best + 5e-5, 4)),),
         )
     ]

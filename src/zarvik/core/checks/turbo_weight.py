@@ -12,8 +12,8 @@ from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.whole_build.build import Build
 
-CARRIED_CHECK = Check("carried", "What carries the turbo", about="turbine", limit=CARRIED, breaks=True)
-BRICK_CHECK = Check("brick", "Catalyst in the heat", limit=BRICK, breaks=True)
+CARRIED_CHECK = Check("carried", "Turbo support", about="turbine", limit=CARRIED, breaks=True)
+BRICK_CHECK = Check("brick", "Catalyst temperature", limit=BRICK, breaks=True)
 
 
 def load_at(build: Build, point: Point) -> Load | None:
@@ -42,7 +42,7 @@ def _carried(case: Case) -> list[Verdict]:
         return [
             CARRIED_CHECK.verdict(
                 message(
-                    "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
+                    ("A brace carries it. The turbo moves {grows} away from the head: the brace must allow that, with a slot or a link"),
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
                 ),
                 state=OK,
@@ -51,13 +51,13 @@ def _carried(case: Case) -> list[Verdict]:
     return [
         CARRIED_CHECK.verdict(
             message(
-                "The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
+                ("The manifold alone carries about {mass}: with vibration, {share} of the load that breaks pipes at {hot} within 1,000 h"),
                 mass=Figure(load.mass, "mass", "turbo_mass"),
                 share=Figure(share, "ratio", "carried_share", point.speed),
                 hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed),
             ),
             value=share,
-            cure=message("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
+            cure=message("A brace from turbo to block or gearbox, slotted along the manifold's expansion, or thicker pipes"),
             changes=(Change("fittings.carried", "brace"),),
         )
     ]
@@ -73,13 +73,13 @@ def _brick(case: Case) -> list[Verdict]:
         found.append(
             BRICK_CHECK.verdict(
                 message(
-                    "“{name}” takes gas of {gas} at {speed}",
+                    "“{name}” gets gas of {gas} at {speed}",
                     name=s.name or s.id,
                     gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
                     speed=revs(point.speed),
                 ),
                 value=gas,
-                cure=message("Farther down the exhaust, or a richer mixture at full load"),
+                cure=message("Further down the exhaust, or a richer mixture at full load"),
                 about=f"piece:{s.id}",
             )
         )

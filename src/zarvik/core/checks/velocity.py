@@ -28,8 +28,8 @@ def check(case: Case) -> list[Verdict]:
 
 
 CHOKED = (
-    "“{name}” chokes at {speed}: it passes no more, the pressure behind it breaks down",
-    "“{name}” chokes at {speed}: the pressure before it rises until it passes the gas",
+    "“{name}” chokes at {speed}: flow is limited and pressure behind it collapses",
+    "“{name}” chokes at {speed}: pressure before it rises until the gas gets through",
 )
 
 

@@ -118,4 +118,4 @@ def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
 
 def nothing_to_judge(check: Check) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return check.verdict(message("No solved point under boost to judge"), state=TO_DO)
+    return check.verdict(message("No solved point under boost to check"), state=TO_DO)

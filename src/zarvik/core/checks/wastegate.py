@@ -12,9 +12,9 @@ from zarvik.core.limits.limits import CREEP, FAILS, GATE, MARGINAL, OK, RUNAWAY,
 from zarvik.core.stock.sizes import LIFT_SHARE, gate_diameters
 
 GATE_CHECK = Check("gate", "Wastegate", about="gate", limit=CREEP, breaks=True)
-BRANCH_CHECK = Check("branch", "Pipes of the wastegate", about="gate", breaks=True)
-A_GATE_FOR_EACH_MANIFOLD_CHECK = Check("each_gate", "A gate for each manifold", about="gate", breaks=True)
-A_GATE_FOR_EACH_SCROLL_CHECK = Check("each_gate", "A gate for each scroll", about="gate", breaks=True)
+BRANCH_CHECK = Check("branch", "Wastegate pipes", about="gate", breaks=True)
+A_GATE_FOR_EACH_MANIFOLD_CHECK = Check("each_gate", "Wastegate for each manifold", about="gate", breaks=True)
+A_GATE_FOR_EACH_SCROLL_CHECK = Check("each_gate", "Wastegate for each scroll", about="gate", breaks=True)
 
 UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no source
 
@@ -38,21 +38,21 @@ def _each(case: Case) -> list[Verdict]:
         return [
             A_GATE_FOR_EACH_MANIFOLD_CHECK.verdict(
                 message(
-                    "{turbos} manifolds of their own, and {count} gate: the one without it runs away",
+                    "{turbos} separate manifolds but {count} wastegate: the one without it runs away",
                     turbos=str(turbos),
                     count=str(valve.count),
                 ),
                 state=FAILS,
-                cure=message("{turbos} gates", turbos=str(turbos)),
+                cure=message("{turbos} wastegates", turbos=str(turbos)),
                 changes=(Change("gate.count", float(turbos)),),
             )
         ]
     if case.build.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
         return [
             A_GATE_FOR_EACH_SCROLL_CHECK.verdict(
-                message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
+                message("Two scrolls, one wastegate: its branch must join both and keep them apart up to the valve"),
                 state=TO_DO,
-                cure=message("A divided branch, or a gate for each scroll"),
+                cure=message("A divided branch, or a wastegate for each scroll"),
             )
         ]
     return []
@@ -64,7 +64,7 @@ NARROW = 0.8  # of the valve, below which a pipe to or from it is a fault; commo
 def _branch(case: Case) -> list[Verdict]:
     """A valve that is larger than what leads the gas to it, or away."""
     valve = case.build.gate
-    pipes = [("branch", "branch", valve.branch), ("tube", "pipe back", 0.0 if valve.to_air else valve.tube)]
+    pipes = [("branch", "branch", valve.branch), ("tube", "return pipe", 0.0 if valve.to_air else valve.tube)]
     narrow = [(key, name, bore) for key, name, bore in pipes if 0.0 < bore < valve.diameter - 1e-6]
     if not narrow:
         return []
@@ -74,7 +74,7 @@ def _branch(case: Case) -> list[Verdict]:
     return [
         BRANCH_CHECK.verdict(
             message(
-                "The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing",
+                "The valve is {size} but its {name} {bore}: the pipe limits the flow",
                 size=size,
                 name=message(name),
                 bore=Figure(bore, "length", f"=gate.{key}"),
@@ -83,7 +83,7 @@ def _branch(case: Case) -> list[Verdict]:
             margin=room,
             cure=message("Pipes of {size}", size=Figure(valve.diameter, "length")),
             changes=tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
-            basis="Heads in series: Miller 1990; common practice, no source",
+            basis="Losses in series: Miller 1990; common practice, no source",
         )
     ]
 
@@ -95,7 +95,7 @@ def _held(case: Case) -> list[Verdict]:
         return [GATE_CHECK.verdict(message("It never has to open"), state=TO_DO)]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
-    creeping = [p for p in points if p.turbo.regime == "wide open"]
+    creeping = [p for p in points if p.turbo.regime == "fully open"]
     over = max(creeping, key=lambda p: p.boost - p.wanted_boost, default=None)
     # What a gauge does not show is no creep: the gate is then just used up.
     if over is not None and over.boost > 1.01 * over.wanted_boost + UNSEEN:
@@ -105,7 +105,7 @@ def _held(case: Case) -> list[Verdict]:
         return [
             GATE_CHECK.verdict(
                 message(
-                    "Wide open at {speed} and the boost still creeps to {boost}; the least that this gate can hold is {least}",
+                    "Fully open at {speed}, boost still creeps to {boost}; the lowest it can hold is {least}",
                     speed=revs(over.speed),
                     boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
                     least=Figure(least, "pressure_gauge", "least_boost"),
@@ -122,9 +122,9 @@ def _held(case: Case) -> list[Verdict]:
     return [
         GATE_CHECK.verdict(
             message(
-                "At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little as {least}",
-                (" (two gates)" if valve.count > 1 else ""),
-                (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
+                "{opening} open at most, at {speed}, passing {part} of the gas; it could hold as little as {least}",
+                (" (two wastegates)" if valve.count > 1 else ""),
+                (". It vents to atmosphere: loud, hot, and often not road legal" if valve.to_air else ""),
                 opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
                 speed=revs(hardest.speed),
                 part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio", "gate_share", hardest.speed),
@@ -148,11 +148,11 @@ def _no_gate(case: Case) -> Verdict:
     lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
     return GATE_CHECK.verdict(
         message(
-            "There is no wastegate, and no state in which the boost stops"
+            "No wastegate, and no speed at which boost stops rising"
             if lost
-            else "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are asked for"
+            else "No wastegate: boost runs away to {boost} at {speed}, target {asked}"
             if state == FAILS
-            else "There is no wastegate, and none is missed: {boost} at {speed} is the most",
+            else "No wastegate, and none needed: {boost} at {speed} is the highest",
             boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
             speed=revs(worst.speed),
             asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
@@ -199,7 +199,7 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         raw = case.solver.raw(case.raw.speed[::3], site=site)
         if other.area > old and (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
             return (
-                message("A valve of {diameter} that lifts {lift}", diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
+                message("A {diameter} valve with {lift} lift", diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
                 (Change("gate.diameter", diameter), Change("gate.lift", other.lift), *wider),
             )
-    return message("No single gate in reach holds it: a second one, or a larger turbine"), ()
+    return message("No single wastegate on sale is enough: use a second one, or a larger turbine"), ()

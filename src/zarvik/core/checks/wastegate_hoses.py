@@ -27,28 +27,23 @@ from zarvik.core.wastegate.hoses import (
 )
 from zarvik.core.wastegate.solenoid import ROLES, place_of
 
-CHECK = Check("plumbing", "Hoses as they are", about="gate", breaks=True)
+CHECK = Check("plumbing", "Hoses as fitted", about="gate", breaks=True)
 
-PORTS = {
-    "compressor": "compressor",
-    "plenum": "plenum",
-    "lower": "wastegate, the side that opens it",
-    "upper": "wastegate, the side that shuts it",
-}
-BLOW = "Blow through the solenoid without power, then with power, and enter which ports are connected"
+PORTS = {"compressor": "compressor", "plenum": "plenum", "lower": "wastegate, opening side", "upper": "wastegate, closing side"}
+BLOW = "Blow through the solenoid unpowered, then powered, and enter which ports are connected"
 _WORDS = {
-    BRIDGE: "Compressor and plenum are joined by hoses: air goes round the throttle, and neither is what it should be",
-    UNHELD: "At rest no boost reaches the side that opens the gate: the reference is open",
-    HELD_SHUT: "At rest boost reaches the side that shuts the gate",
-    BLEEDING: "What reaches the gate has a way into the open as well: it sees less than the boost",
+    BRIDGE: "Hoses join compressor and plenum: air bypasses the throttle",
+    UNHELD: "Unpowered, no boost reaches the opening side of the wastegate: its reference is open",
+    HELD_SHUT: "Unpowered, boost reaches the closing side of the wastegate",
+    BLEEDING: "The wastegate hose also has a way to atmosphere: it gets less than boost",
     HALF: "Hose {hoses} ends nowhere",
-    MISSING: "Hose {hoses} goes to a port that the chosen hardware has not got: {port}",
+    MISSING: "Hose {hoses} goes to a port that this solenoid does not have: {port}",
     SAME: "Hose {hoses} begins and ends at the same port: {port}",
-    RING: "Hose {hoses} closes a loop: it joins what is joined already, or goes round the solenoid",
-    IDLE: "The solenoid changes nothing: the gate sees the same with current and without",
+    RING: "Hose {hoses} closes a loop: it joins what is already joined, or bypasses the solenoid",
+    IDLE: "The solenoid changes nothing: the wastegate gets the same, powered or not",
 }
 
-GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
+GOOD = "Boost reaches the wastegate; no loop, no open end"
 
 
 def hose_fault_sentence(wrong: Wrong, actuator: Actuator) -> Sentence:
@@ -72,10 +67,10 @@ def check(case: Case) -> list[Verdict]:
     if actuator.unknown_ports:
         return [
             CHECK.verdict(
-                message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
+                message("The hoses cannot be checked: the connected ports of this solenoid are unknown"),
                 state=TO_DO,
                 cure=message(BLOW),
-                basis="Which ports air gets between",
+                basis="Connected ports",
             )
         ]
     pipes = hoses_of_pairs(actuator.plumbed)
@@ -95,7 +90,7 @@ def check(case: Case) -> list[Verdict]:
         else (
             "; past {boost} at {speed} then"
             if held.boost > RUN_AWAY
-            else "; {boost} at {speed} without current"
+            else "; {boost} at {speed} unpowered"
             if actuator.control != NONE
             else "; {boost} at {speed}"
         )
@@ -105,7 +100,7 @@ def check(case: Case) -> list[Verdict]:
         more = [hose_fault_sentence(w, actuator) for w in found[1:3]]
         figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
         text = message("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
-        cure, changes = message("Put them on as the plan shows"), _as_planned(actuator)
+        cure, changes = message("Connect them as in the plan"), _as_planned(actuator)
     else:
         text = message(GOOD, then, **figures)
         cure, changes = None, ()
@@ -115,7 +110,7 @@ def check(case: Case) -> list[Verdict]:
             state=state,
             cure=cure,
             changes=changes,
-            basis="Which ports air gets between; balance of forces at the gate. Overboost can break an engine",
+            basis="Connected ports; balance of forces at the wastegate. Overboost can break an engine",
         )
     ]
 

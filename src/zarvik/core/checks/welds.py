@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import FAILS, MARGINAL, OK
 from zarvik.core.materials.table import NAMES, of_family
 from zarvik.core.whole_build.build import Build
 
-CHECK = Check("weldable", "Metals that meet", breaks=True)
+CHECK = Check("weldable", "Weldable metals", breaks=True)
 
 STEELS = of_family("steel")
 METALS = of_family("steel", "aluminium", "cast")
@@ -43,8 +43,8 @@ def check(case: Case) -> list[Verdict]:
         return []
     state, one, two = max(found, key=lambda f: ORDER[f[0]])
     words = {
-        FAILS: "“{one}” is {a}, “{two}” is {b}: these cannot be welded to each other",
-        MARGINAL: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless it is preheated and made with nickel",
+        FAILS: "“{one}” is {a}, “{two}” is {b}: these cannot be welded together",
+        MARGINAL: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless preheated and made with nickel",
         OK: "“{one}” is {a}, “{two}” is {b}: weld with a 309 rod",
     }[state]
     cure: Sentence | None = None

@@ -26,7 +26,7 @@ def too_large(case: Case) -> Sentence | None:
     if flow >= LITTLE * choke:
         return None
     return message(
-        "Each of {count} turbos passes {flow} at full boost, and these wheels are for {most}: inducers of about {size} instead of {now}",
+        ("Each of {count} turbos passes {flow} at full boost; these wheels suit {most}. Inducers of about {size} instead of {now}"),
         count=str(build.turbo.count),
         flow=Figure(flow, "mass_flow"),
         most=Figure(USUAL * choke, "mass_flow"),

@@ -90,13 +90,13 @@ def faults(chart: CompressorMap) -> list[MapFault]:
     """Everything that keeps a map from being used, with line and point; empty when it is sound."""
     found: list[MapFault] = []
     if not 200.0 <= chart.reference_temperature <= 400.0:
-        found.append(MapFault(0, 0, "the reference temperature must lie between 200 K and 400 K"))
+        found.append(MapFault(0, 0, "the reference temperature must be between 200 K and 400 K"))
     if not 5e4 <= chart.reference_pressure <= 2e5:
-        found.append(MapFault(0, 0, "the reference pressure must lie between 50 and 200 kPa"))
+        found.append(MapFault(0, 0, "the reference pressure must be between 50 and 200 kPa"))
     if not math.isfinite(chart.maximum_speed) or chart.maximum_speed > 2e6:
-        found.append(MapFault(0, 0, "the maximum speed must be a number up to 2,000,000 rev/min"))
+        found.append(MapFault(0, 0, "the maximum speed must be at most 2,000,000 rev/min"))
     if len(chart.lines) > 80 or any(len(line.flow) > 400 for line in chart.lines):
-        found.append(MapFault(0, 0, "a map has 80 speed lines of 400 points at the most"))
+        found.append(MapFault(0, 0, "a map can have at most 80 speed lines of 400 points"))
     if len(chart.lines) < 2:
         found.append(MapFault(0, 0, "a map needs at least two speed lines"))
     for i, line in enumerate(chart.lines, 1):
@@ -113,7 +113,7 @@ def faults(chart: CompressorMap) -> list[MapFault]:
         else:
             found += _crossing(i, slow, fast)
     if chart.lines and not chart.maximum_speed >= chart.lines[-1].speed * 0.999:
-        found.append(MapFault(0, 0, "the maximum speed must not lie below the fastest speed line"))
+        found.append(MapFault(0, 0, "the maximum speed must not be below the fastest speed line"))
     return found
 
 
@@ -136,7 +136,7 @@ def _line_faults(i: int, line: SpeedLine) -> list[MapFault]:
                 found.append(MapFault(i, j, f"{title} {value:g} must lie in {low:g} to {high:g}"))
     for j in range(1, len(line.flow)):
         if not line.flow[j] > line.flow[j - 1]:
-            found.append(MapFault(i, j + 1, "flow must rise from surge to choke along a line"))
+            found.append(MapFault(i, j + 1, "flow must increase from surge to choke along a line"))
         elif line.ratio[j] > line.ratio[j - 1] * 1.05:
             found.append(MapFault(i, j + 1, "the pressure ratio jumps up along the line"))
     return found

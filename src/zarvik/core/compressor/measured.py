@@ -32,10 +32,10 @@ def trim(inducer: float, exducer: float) -> float:
 def check_wheel(inducer: float, exducer: float) -> None:
     """Raises Fault when `inducer` and `exducer` in m are those of no compressor wheel."""
     if not inducer < exducer:
-        raise Fault("the inducer is smaller than the exducer: {0:.1f} mm and {1:.1f} mm were given", 1e3 * inducer, 1e3 * exducer)
+        raise Fault("the inducer must be smaller than the exducer: {0:.1f} mm and {1:.1f} mm were given", 1e3 * inducer, 1e3 * exducer)
     found = trim(inducer, exducer)
     if not TRIMS[0] <= found <= TRIMS[1]:
-        raise Fault("a trim of {0:.0f} is none that is made ({1:.0f} to {2:.0f}): measure again", found, *TRIMS)
+        raise Fault("a trim of {0:.0f} is not made ({1:.0f} to {2:.0f}): measure again", found, *TRIMS)
 
 
 @lru_cache(64)
@@ -56,7 +56,7 @@ def scaled(chart: CompressorMap, factor: float, name: str) -> CompressorMap:
     2010, sec. 2.9). Raises Fault outside of 0.5 to 2.
     """
     if not 0.5 <= factor <= 2.0:
-        raise Fault("a map says nothing about a wheel of {0:.2f} times its size: 0.5 to 2", factor)
+        raise Fault("a map cannot be scaled by {0:.2f}: 0.5 to 2 is the range", factor)
     lines = tuple(
         dataclasses.replace(line, speed=line.speed / factor, flow=tuple(m * factor**2 for m in line.flow)) for line in chart.lines
     )

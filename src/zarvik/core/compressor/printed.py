@@ -127,12 +127,12 @@ def chart_of_printed(printed: PrintedMap) -> tuple[CompressorMap, MapQuality]:
     lines = [(float(speed), *_line(points)) for speed, points in sorted(printed.lines.items()) if len(points) > 1]
     lines = [entry for entry in lines if len(entry[1]) > 1]
     if not lines:
-        raise Fault("no speed line of two points is there yet")
+        raise Fault("there is no speed line with two points yet")
     for level, points in printed.islands:
         if not 0.2 <= level <= HIGHEST + 0.04:
-            raise Fault("an island of {0:.0f} % is none that a compressor has", 100.0 * level)
+            raise Fault("an efficiency of {0:.0f} % is impossible for a compressor", 100.0 * level)
         if len(points) < 2:
-            raise Fault("an island needs two points at least")
+            raise Fault("an island needs at least two points")
     fastest = lines[-1][0]
     covered = math.nan
     if printed.islands:

@@ -13,7 +13,7 @@ KINDS = {PORT: "Port", BUNG: "Bung", JOINT: "Joint", HOSE: "Hose", LINE: "Line",
 
 UNDECIDED, KEEP, CHECK, PLUG, CAP, GAUGE, WELD, BLEND = "", "keep", "check", "plug", "cap", "gauge", "weld", "blend"
 DECISIONS = {
-    UNDECIDED: "Not decided",
+    UNDECIDED: "Undecided",
     KEEP: "Keep",
     CHECK: "Keep with a check valve",
     PLUG: "Plug",
@@ -25,7 +25,7 @@ DECISIONS = {
 SHUT = (PLUG, CAP, WELD, BLEND)
 
 OPEN, DRY, HAND, TORQUED, TESTED, REOPENED = "open", "dry", "hand", "torqued", "tested", "reopened"
-STATES = {OPEN: "Open", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Opened again"}
+STATES = {OPEN: "Not fitted", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Reopened"}
 DONE = (TORQUED, TESTED)
 
 BOOST, SUCTION, EXHAUST, OIL, FUEL, WATER, VACUUM = "boost", "suction", "exhaust", "oil", "fuel", "water", "vacuum"

@@ -59,8 +59,8 @@ def unsafe_ports(row: Row) -> Iterator[JointFinding]:
             row.key,
             "undecided",
             TO_DO,
-            message("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
-            message("Plug, cap, weld it shut, or keep it with a check valve"),
+            message("“{name}” on {where} will see boost and is undecided", **_name(row)),
+            message("Plug, cap or weld it, or keep it with a check valve"),
         )
     elif row.decision == r.KEEP and row.served in VACUUM_USERS:
         yield JointFinding(
@@ -78,26 +78,26 @@ def unsafe_ports(row: Row) -> Iterator[JointFinding]:
 VACUUM_USERS = {
     "brake": "the brake booster",
     "breather": "the crankcase",
-    "purge": "the tank's purge",
-    "vacuum": "a vacuum store",
+    "purge": "tank purge",
+    "vacuum": "a vacuum reservoir",
     "heater": "heater flaps",
     "idle": "the idle valve",
 }
 SERVED = {
-    "": "Nobody knows",
+    "": "Unknown",
     "brake": "Brake booster",
     "breather": "Crankcase breather",
-    "purge": "Purge of the tank",
+    "purge": "Tank purge",
     "regulator": "Fuel pressure regulator",
     "gauge": "Boost gauge or sensor",
     "idle": "Idle valve",
     "egr": "Exhaust gas recirculation",
-    "vacuum": "Vacuum store, cruise control",
+    "vacuum": "Vacuum reservoir, cruise control",
     "heater": "Heater flaps",
     "runner": "Runner-switching valve",
     "injector": "Injector",
     "blow": "Blow-off signal",
-    "gate": "Gate's signal",
+    "gate": "Wastegate signal",
 }
 
 
@@ -108,8 +108,8 @@ def brake_booster_supply(row: Row) -> Iterator[JointFinding]:
             row.key,
             "brake",
             FAILS,
-            message("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
-            message("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
+            message("“{name}” feeds the brake booster and is to be closed: the pedal would go hard", **_name(row)),
+            message("Keep it with its check valve and a hose rated for hot vacuum; an inspector decides on brakes"),
         )
 
 
@@ -120,8 +120,8 @@ def breathing(row: Row) -> Iterator[JointFinding]:
             row.key,
             "breather",
             MARGINAL,
-            message("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
-            message("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
+            message("“{name}” is closed: the crankcase must breathe elsewhere", **_name(row)),
+            message("A hose to the pipe before the compressor with a separator, or a vented catch can; venting is illegal on most roads"),
         )
 
 
@@ -132,8 +132,8 @@ def control_signals(row: Row) -> Iterator[JointFinding]:
             row.key,
             "tuner",
             TO_DO,
-            message("“{name}” is shut: who controls what it did?", **_name(row)),
-            message("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
+            message("“{name}” is closed: what controls its function now?", **_name(row)),
+            message("Ask the tuner and note the answer with the word tuner; emission parts are regulated"),
         )
 
 
@@ -145,8 +145,8 @@ def threads(row: Row) -> Iterator[JointFinding]:
             row.key,
             "thread",
             MARGINAL,
-            message("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)),
-            message("A thread of the list, or none"),
+            message("“{name}”: unknown thread {thread}", thread=row.thread, **_name(row)),
+            message("A thread from the list, or none"),
         )
     if thread is None or row.wall <= 0.0 or row.kind not in (r.PORT, r.BUNG, r.SENSOR):
         return
@@ -158,13 +158,13 @@ def threads(row: Row) -> Iterator[JointFinding]:
             rule="wall",
             state=state,
             text=message(
-                "“{name}”: {thread} wants {needed} of metal, and {where} has {wall}",
+                "“{name}”: {thread} needs {needed} of metal; {where} has {wall}",
                 thread=thread.title,
                 needed=Figure(needed, "length"),
                 wall=Figure(row.wall, "length"),
                 **_name(row),
             ),
-            cure=message("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
+            cure=message("Weld on a boss {high} higher, or use a smaller thread", high=Figure(needed - row.wall, "length")),
             basis="Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
         )
 
@@ -181,11 +181,11 @@ def sealed(row: Row) -> Iterator[JointFinding]:
             "shreds",
             FAILS,
             message(
-                "“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector",
+                "“{name}” carries oil or fuel and is sealed with {what}: shreds can block a bearing or an injector",
                 what=message(title),
                 **_name(row),
             ),
-            message("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
+            message("A cone, an O-ring or a washer; on a taper thread a little anaerobic sealant, not on the first turns"),
         )
     elif thread is not None and flanks and not thread.taper:
         yield JointFinding(
@@ -206,9 +206,7 @@ def sealed(row: Row) -> Iterator[JointFinding]:
             "seal",
             MARGINAL,
             message(
-                "“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in",
-                thread=thread.title,
-                **_name(row),
+                "“{name}”: {thread} is tapered and seals on its threads: a washer keeps it from seating", thread=thread.title, **_name(row)
             ),
             message("Tape or paste; no washer"),
         )
@@ -218,7 +216,7 @@ def sealed(row: Row) -> Iterator[JointFinding]:
             "seal_heat",
             FAILS,
             message(
-                "“{name}” sees {heat}, and {what} stands {stands}",
+                "“{name}” reaches {heat}; {what} stands {stands}",
                 heat=Figure(row.temperature, "temperature"),
                 what=message(title),
                 stands=Figure(stands, "temperature"),
@@ -237,11 +235,11 @@ def swirl(row: Row) -> Iterator[JointFinding]:
         "swirl",
         MARGINAL,
         message(
-            "“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there",
+            "“{name}” sits {gap} behind a bend or throttle: pressure and temperature are uneven there",
             gap=Figure(row.behind, "length"),
             **_name(row),
         ),
-        message("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
+        message("{far} further along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
     )
 
 
@@ -257,7 +255,7 @@ def clamp_holds(row: Row) -> Iterator[JointFinding]:
             rule="end_force",
             state=FAILS if left < 0.0 else MARGINAL,
             text=message(
-                "“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that",
+                "“{name}”: {force} N separating force at {pressure}; {clamp} holds {share} of that",
                 force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
                 pressure=Figure(row.pressure, "pressure_gauge"),
                 clamp=message(clamp.title),
@@ -272,8 +270,8 @@ def clamp_holds(row: Row) -> Iterator[JointFinding]:
             row.key,
             "bead",
             MARGINAL,
-            message("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
-            message("Roll a bead, or weld three short beads of wire round the end"),
+            message("“{name}” has no bead at {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
+            message("Roll a bead, or weld three short beads of wire around the end"),
         )
 
 
@@ -287,7 +285,7 @@ def hose_fits_tubes(row: Row) -> Iterator[JointFinding]:
             "engaged",
             FAILS if row.engaged < 0.5 * ENGAGED else MARGINAL,
             message("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
-            message("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
+            message("At least {least}: clamp behind the bead, and the same again for the clamp", least=Figure(ENGAGED, "length")),
         )
     if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
         yield JointFinding(
@@ -295,12 +293,12 @@ def hose_fits_tubes(row: Row) -> Iterator[JointFinding]:
             "coupler",
             MARGINAL,
             message(
-                "“{name}”: outsides of {one} and {other} in one hose",
+                "“{name}”: outside diameters {one} and {other} in one hose",
                 one=Figure(row.diameter, "length"),
                 other=Figure(row.meets, "length"),
                 **_name(row),
             ),
-            message("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
+            message("A reducing coupler of these sizes, or a cone: a straight hose over the larger end slips and folds"),
         )
 
 
@@ -317,21 +315,21 @@ def hoses_in_heat(row: Row) -> Iterator[JointFinding]:
             "hose_heat",
             FAILS,
             message(
-                "“{name}” sees {gas}, and {material} stands {stands}",
+                "“{name}” reaches {gas}; {material} stands {stands}",
                 gas=Figure(row.temperature, "temperature"),
                 material=message(NAMES[of].in_a_sentence),
                 stands=Figure(stands, "temperature"),
                 **_name(row),
             ),
-            message("Fluorinated or braided hose, or farther from the heat"),
+            message("Fluorinated or braided hose, or further from the heat"),
         )
     if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
         yield JointFinding(
             row.key,
             "hose_oil",
             MARGINAL,
-            message("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
-            message("A lining of fluorosilicone, or rubber for oil"),
+            message("“{name}” is plain silicone in oil: it swells and slips", **_name(row)),
+            message("Fluorosilicone lining, or oil-resistant rubber"),
         )
 
 
@@ -349,14 +347,14 @@ def flanges_meet(row: Row) -> Iterator[JointFinding]:
             "bores",
             MARGINAL,
             message(
-                "“{name}”: the bolts meet, the bores do not: {one} into {other}",
+                "“{name}”: bolts match, bores do not: {one} into {other}",
                 one=_entry(row, "bore", one.bore),
                 other=_entry(row, "other_bore", other.bore),
                 **_name(row),
             ),
-            message("Blend the narrow one over {long}", long=long)
+            message("Blend the narrow bore over {long}", long=long)
             if other.bore < one.bore
-            else message("A cone of {long}, or leave it: a step that widens loses what stands under the flanges", long=long),
+            else message("A cone of {long}, or leave it: the loss of a widening step is listed", long=long),
         )
 
 
@@ -365,7 +363,7 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
     found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
     free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
     words = message(
-        "“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet",
+        "“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not match",
         a=str(one.count),
         b=str(other.count),
         across=_entry(row, "across", one.across),
@@ -379,11 +377,11 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
             state=MARGINAL,
             text=words,
             cure=message(
-                "A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more",
+                ("A {thick} plate: countersunk screws to the first part, threads for the second, {gap} of metal between; one more gasket"),
                 thick=Figure(found.thick, "length"),
                 gap=Figure(found.gap, "length"),
             ),
-            basis="Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
+            basis="Thread lengths, countersunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
         )
     if free.made:
         return JointFinding(
@@ -392,7 +390,7 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
             MARGINAL,
             words,
             message(
-                "In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}",
+                "In one plate the holes overlap, unless the second part can be rotated by {turn}: then a {thick} plate",
                 turn=Figure(free.turn, "angle"),
                 thick=Figure(free.thick, "length"),
             ),
@@ -402,7 +400,7 @@ def _plate_between(row: Row, one: Pattern, other: Pattern) -> JointFinding:
         "pattern",
         FAILS,
         words,
-        message("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
+        message("No single plate fits both: two plates with a short pipe between, or weld up the holes and drill again"),
     )
 
 
@@ -418,13 +416,13 @@ def layered(row: Row) -> Iterator[JointFinding]:
             "gasket_heat",
             FAILS,
             message(
-                "“{name}”: {stuff} stands {stands}, and the flange sees {heat}",
+                "“{name}”: {stuff} stands {stands}; the flange reaches {heat}",
                 stuff=message(stuff.title),
                 stands=Figure(stuff.stands, "temperature"),
                 heat=Figure(row.temperature, "temperature"),
                 **_name(row),
             ),
-            message("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
+            message("Multi-layer steel on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
         )
     settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
     if settling is not None and row.state == r.TORQUED:
@@ -433,7 +431,7 @@ def layered(row: Row) -> Iterator[JointFinding]:
             "settles",
             TO_DO,
             message("“{name}”: {stuff} settles under its bolts", stuff=message(STUFFS[settling.stuff].title), **_name(row)),
-            message("Torque it once more after the first heat, cold, then mark it tested"),
+            message("Retorque after the first heat, cold, then mark it tested"),
         )
 
 
@@ -446,13 +444,13 @@ def signal_hose_bore(row: Row) -> Iterator[JointFinding]:
             "signal",
             MARGINAL,
             message(
-                "“{name}” has {bore}, and {served} wants {least}",
+                "“{name}” has {bore}; {served} needs {least}",
                 bore=_entry(row, "bore", row.bore),
                 least=Figure(least, "length"),
                 served=message(SERVED[row.served]),
                 **_name(row),
             ),
-            message("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
+            message("A {least} hose, as short as possible", least=Figure(least, "length")),
         )
 
 
@@ -467,11 +465,11 @@ def draining(row: Row) -> Iterator[JointFinding]:
             "drain_turn",
             DRAIN.state(off),
             message(
-                "“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals",
+                "“{name}” leaves {off} from straight down: oil backs up in the centre section and passes the seals",
                 off=Figure(off, "angle"),
                 **_name(row),
             ),
-            message("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
+            message("Rotate the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
         )
 
 
@@ -482,8 +480,8 @@ def piece_is_gone(row: Row) -> Iterator[JointFinding]:
             row.key,
             "lost",
             MARGINAL,
-            message("“{name}” was on a piece that is gone: it is kept", **_name(row)),
-            message("Put it on another piece, or take it out of the register"),
+            message("“{name}” was on a piece that was removed: the line is kept", **_name(row)),
+            message("Put it on another piece, or remove the line"),
         )
 
 
@@ -539,7 +537,7 @@ def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
     if not waiting:
         return None
     return message(
-        "Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque",
+        "Not fitted yet on the same side: {count}, “{name}” among them. Hand tight first, then torque",
         count=str(len(waiting)),
         name=waiting[0].name,
     )

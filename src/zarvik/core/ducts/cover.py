@@ -40,7 +40,7 @@ COVER = Parameter(
     "Cover",
     "choice",
     default="bare",
-    help="Wrap keeps heat in the gas and shortens the metal's life",
+    help="Wrap keeps heat in the gas and shortens the life of the metal",
     choices=tuple((c.key, c.title) for c in COVERS.values()),
 )
 

@@ -16,7 +16,8 @@ class Parameter:
     `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow", "pressure_difference", "count") or
     "choice". `low`, `high`, `default` in SI; `choices`: key and title. `bore`: which end of the piece this is the
     bore of: "in", "out", "both" or "". `doubt`: what it is good to, None for a size that one chooses. `shape`:
-    says where a piece stands in space, which the flow does not feel; it is not handed to `build`.
+    says where a piece stands in space, which the flow does not feel; it is not handed to `build`. `blank`: the grey words of an
+    empty field, which stands for zero.
     """
 
     name: str
@@ -30,6 +31,7 @@ class Parameter:
     bore: str = ""
     doubt: InputUncertainty | None = None
     shape: bool = False
+    blank: str = ""
 
 
 @dataclass(frozen=True)
@@ -62,24 +64,17 @@ class PieceKind:
 
 HELD = Parameter(
     "held",
-    "When runs are equalised",
+    "When lengths are equalised",
     "choice",
     default="may",
-    choices=(("may", "May change"), ("held", "Stays as it is")),
-    help="What stays keeps its length, turn and roll",
+    choices=(("may", "May change"), ("held", "Fixed")),
+    help="A fixed piece keeps its length, bend and rotation",
     shape=True,
 )
 
 
 WALL = Parameter(
-    name="wall",
-    title="Wall",
-    quantity="length",
-    low=0.0,
-    high=0.012,
-    default=0.0,
-    help="Wall of the tube; 0: as usual for its run",
-    shape=True,
+    name="wall", title="Wall", quantity="length", low=0.0, high=0.012, default=0.0, help="Of the tube", blank="auto", shape=True
 )
 
 
@@ -92,7 +87,7 @@ def bore(title: str = "Bore", name: str = "bore", end: str = "both", default: fl
         low=0.005,
         high=0.4,
         default=default,
-        help="Inside diameter, not the size of the tube",
+        help="Inside diameter, not tube size",
         choices=(),
         bore=end,
     )
@@ -104,7 +99,7 @@ def length(
     default: float = 0.3,
     low: float = 0.001,
     high: float = 10.0,
-    help: str = "Along the centre line",
+    help: str = "Along the centreline",
 ) -> Parameter:
     """A length in m with its limits.
 

@@ -91,7 +91,7 @@ def slip(belt: Belt, crank_speed: float, power: float) -> float:
 METHODS = (
     Method(
         key="belt_grip",
-        title="What a belt transfers",
+        title="Belt capacity",
         function=grip,
         limits={"friction": (0.1, 0.8), "wrap": (0.5, 6.3)},
         source="L. Euler 1775, J. A. Eytelwein 1808; wedge of the groove as in ISO 9981 belts",
@@ -99,7 +99,7 @@ METHODS = (
     ),
     Method(
         key="belt_power",
-        title="Power of a blower's belt",
+        title="Blower belt power",
         function=capacity,
         limits={},
         source="Pull a rib or a millimetre from memory, no source; less the belt's own inertia",
@@ -107,7 +107,7 @@ METHODS = (
     ),
     Method(
         key="belt_slip",
-        title="Slip of a ribbed belt",
+        title="Ribbed belt slip",
         function=slip,
         limits={},
         source="Stretch by the difference of the pulls; stiffness from memory",

@@ -43,7 +43,7 @@ def family(fuel: str) -> str:
 def best_breathing(shape: str, diesel: bool) -> Estimate:
     """Best VE (ratio) from the kind of head, the key of an archetype's `shape`."""
     value = 0.88 if diesel else _HEADS.get(shape, 0.92)
-    return Estimate(value, 0.08 * value, message("from the kind of head"))
+    return Estimate(value, 0.08 * value, message("from the type of head"))
 
 
 WARMED, PAST_ROTORS = 1.12, 0.77  # of a charge behind a blower and its cooler; of a rotor's volume that comes out
@@ -62,11 +62,14 @@ def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: flo
     if abs(asked - value) < 0.005:
         return Estimate(value, 0.05 * value, message("from the stock power of {power} at {speed}", **figures))
     words = message(
-        "the stock power of {power} at {speed} asks for {asked}: kept at the {most} that engines reach. Compression, speed, or the boost "
-        "that it came with?"
+        (
+            "the stock power of {power} at {speed} needs {asked}: limited to the {most} that engines reach. "
+            "Check compression, speed, or the stock boost"
+        )
         if asked > value
-        else "the stock power of {power} at {speed} asks for {asked}: kept at {most}. Is the power of the whole engine said, and at this "
-        "speed?",
+        else (
+            "the stock power of {power} at {speed} needs {asked}: limited to {most}. Is it the power of the whole engine, at this speed?"
+        ),
         asked=Figure(asked, "ratio"),
         most=Figure(value, "ratio"),
         **figures,
@@ -86,7 +89,7 @@ def peak_speed(stock_speed: float, said: bool) -> Estimate:
     """Engine speed in rev/min of the best VE from `stock_speed` of the best power, which was `said` or
     is itself an estimate."""
     value = POWER_OVER_PEAK * stock_speed
-    words = message("0.72 of the speed of the best stock power") if said else message("from the rev limit")
+    words = message("0.72 of the stock power speed") if said else message("from the rev limit")
     return Estimate(value, (0.08 if said else 0.14) * value, words)
 
 
@@ -99,42 +102,42 @@ def stock_speed(rev_limit: float) -> Estimate:
 def full_load_lambda(fuel: str) -> Estimate:
     """Lambda at full load under boost, from the key of the `fuel`."""
     value, spread = _LAMBDAS[family(fuel)]
-    return Estimate(value, spread, message("usual for the fuel under boost"))
+    return Estimate(value, spread, message("typical for the fuel under boost"))
 
 
 def evaporated(fuel: str) -> Estimate:
     """Share (0–1) of the fuel that cools the charge before the valve, from the key of the `fuel`."""
     value, spread = _WET[family(fuel)]
-    return Estimate(value, spread, message("usual for the fuel, injected before the valves"))
+    return Estimate(value, spread, message("typical for the fuel, injected before the valves"))
 
 
 def compression(shape: str, diesel: bool) -> Estimate:
     """Compression ratio from the kind of head, the key of an archetype's `shape`."""
     value = 17.5 if diesel else _RATIOS.get(shape, 9.8)
-    return Estimate(value, 1.5 if diesel else 0.8, message("from the kind of head"))
+    return Estimate(value, 1.5 if diesel else 0.8, message("from the type of head"))
 
 
 def turbine_wheel(choke: float) -> Estimate:
     """Tip diameter in m of the turbine wheel that comes with a compressor of so much `choke` flow in
     kg/s."""
     value = 0.062 * math.sqrt(choke / 0.362)
-    return Estimate(value, 0.06 * value, message("from the compressor beside it"))
+    return Estimate(value, 0.06 * value, message("from the compressor"))
 
 
 def turbine_exducer(wheel: float) -> Estimate:
     """Tip diameter in m at the outlet of a turbine `wheel` in m."""
-    return Estimate(0.855 * wheel, 0.05 * 0.855 * wheel, message("from the wheel at its inlet"))
+    return Estimate(0.855 * wheel, 0.05 * 0.855 * wheel, message("from the turbine wheel"))
 
 
 def turbine_housing(wheel: float) -> Estimate:
     """A/R in m that a housing of a turbine `wheel` in m commonly has."""
-    return Estimate(0.275 * wheel, 0.20 * 0.275 * wheel, message("the middle one that is sold for the wheel"))
+    return Estimate(0.275 * wheel, 0.20 * 0.275 * wheel, message("the middle housing sold for the wheel"))
 
 
 def turbine_efficiency(wheel: float) -> Estimate:
     """Best total-to-static efficiency (0–1) of a radial turbine with a `wheel` of so many m."""
     value = min(max(0.695 + 0.05 * math.log(wheel / 0.060), 0.58), 0.76)
-    return Estimate(value, 0.04, message("from the size of the wheel"))
+    return Estimate(value, 0.04, message("from the wheel size"))
 
 
 def capture_share(core: Core, wind: Wind, road_speed: float, radiator: bool = False) -> Estimate:
@@ -143,42 +146,42 @@ def capture_share(core: Core, wind: Wind, road_speed: float, radiator: bool = Fa
     speed = max(road_speed, 3.0)
     flow = cooling_flow(core, road_speed=speed, wind=wind, radiator=radiator)
     value = flow / (AIR_DENSITY * core.width * core.height * speed)
-    return Estimate(value, max(0.25 * value, 0.05), message("from the core's resistance and how it stands in the wind"))
+    return Estimate(value, max(0.25 * value, 0.05), message("from the core's resistance and its mounting"))
 
 
 def cooler_effectiveness(core: Core, charge: float, cooling: float) -> Estimate:
     """Effectiveness (0–1) of a core at `charge` and `cooling` kg/s from its dimensions. Raises Fault for a
     core that cannot be."""
     value = rate(core, charge=charge, cooling=cooling).effectiveness
-    return Estimate(value, 0.08, message("from the dimensions of the core"))
+    return Estimate(value, 0.08, message("from the core dimensions"))
 
 
 def cooler_drop(core: Core, charge: float, cooling: float) -> Estimate:
     """Loss of the charge in Pa in a core with its tanks at `charge` and `cooling` kg/s, from its
     dimensions. Raises Fault for a core that cannot be."""
     value = rate(core, charge=charge, cooling=cooling).drop
-    return Estimate(value, 0.30 * value, message("from the dimensions of the core"))
+    return Estimate(value, 0.30 * value, message("from the core dimensions"))
 
 
 def water_effectiveness(core: Core, charge: float, water: float) -> Estimate:
     """Effectiveness (0–1) of a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_water(core, charge=charge, water=water).effectiveness
-    return Estimate(value, 0.08, message("from the dimensions of the core"))
+    return Estimate(value, 0.08, message("from the core dimensions"))
 
 
 def water_drop(core: Core, charge: float, water: float) -> Estimate:
     """Loss of the charge in Pa in a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_water(core, charge=charge, water=water).drop
-    return Estimate(value, 0.30 * value, message("from the dimensions of the core"))
+    return Estimate(value, 0.30 * value, message("from the core dimensions"))
 
 
 def front_effectiveness(core: Core, water: float, air: float) -> Estimate:
     """Effectiveness (0–1) of the front exchanger with `water` and `air` in kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_front(core, water=water, air=max(air, 1e-3))
-    return Estimate(value, 0.08, message("from the dimensions of the exchanger and its air"))
+    return Estimate(value, 0.08, message("from the exchanger dimensions and its air"))
 
 
 def rotor_inertia(turbine: float, compressor: float) -> Estimate:
@@ -190,7 +193,7 @@ def rotor_inertia(turbine: float, compressor: float) -> Estimate:
 def intake_volume(displacement: float) -> Estimate:
     """Plenum and runners in m3 of an engine of so much `displacement` in m3: 1.4 of it."""
     value = 1.4 * displacement
-    return Estimate(value, 0.40 * value, message("1.4 of the displacement"))
+    return Estimate(value, 0.40 * value, message("1.4 × displacement"))
 
 
 STOCK_CONSUMPTION = 245e-3 / 3.6e6  # kg/J of diesels at full load before they are tuned, 220 to 280 g/kWh
@@ -209,7 +212,7 @@ def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
     no source)."""
     best = max(engine.breathing.efficiency)
     value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / STANDARD_ATMOSPHERE) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
-    return Estimate(value, 0.15 * value, message("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
+    return Estimate(value, 0.15 * value, message("what this engine takes at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
 
 
 def belt_ratio(belt: Belt) -> Estimate:
@@ -223,9 +226,9 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
     loss = 1.6 if exhaust else 0.6
     value = 0.25 * math.pi * bore**2 * math.sqrt(2.0 * drop / (1.2 * loss))
     words = (
-        message("from the bore of its neck, a straight-through silencer")
+        message("from its neck bore, as a straight-through silencer")
         if exhaust
-        else message("from the bore of its neck, a clean filter or meter")
+        else message("from its neck bore, as a clean filter or meter")
     )
     return Estimate(value, 0.30 * value, words)
 
@@ -234,7 +237,7 @@ def gate_discharge(valve: float, branch: float, main: float, angle: float, insid
     """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle`
     in rad, or of a flap `inside` a housing."""
     if inside:
-        return Estimate(FLAP, 0.12, message("of a flap over a hole in the housing"))
+        return Estimate(FLAP, 0.12, message("for a flap over a hole in the housing"))
     # A larger valve on the same pipe never passes less: what its branch turns off is the most there is
     sizes = [valve * share / 20.0 for share in range(6, 21)]
     passed = max(throat(size, lift) * branched_discharge(size, max(branch * size / valve, size), main, angle, lift) for size in sizes)

@@ -120,7 +120,7 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
         hole = Point(x, y).buffer(0.5 * sizes.bolts.hole)
         gap = min(hole.distance(p) for p in ports)
         if any(hole.intersects(p) for p in ports):
-            found.append(message("Bolt hole {number} runs into a port", number=str(n)))
+            found.append(message("Bolt hole {number} breaks into a port", number=str(n)))
         elif gap < 0.003:
             found.append(message("Bolt hole {number} leaves {gap} to a port", number=str(n), gap=Figure(gap, "length")))
         seat = min(math.hypot(x - p, y) for p in sizes.ports) - 0.5 * WASHER * sizes.bolts.hole
@@ -128,10 +128,10 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
             found.append(message("The washer of bolt {number} sits on the weld", number=str(n)))
     for one, two in itertools.pairwise(ports):
         if one.intersects(two):
-            found.append(message("The ports run into each other: they are wider than they stand apart"))
+            found.append(message("The ports overlap: they are wider than their spacing"))
             break
     if sizes.tube < min(sizes.wide, sizes.high) - 0.002:
-        found.append(message("The tube is narrower than the port: a step that hot gas burns on"))
+        found.append(message("The tube is narrower than the port: hot gas burns on the step"))
     return tuple(found[:6])
 
 
@@ -153,9 +153,9 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
             spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length"),
         ),
         message(
-            "Holes {hole}; marked: the tube {tube} and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")
+            "Holes {hole}; marked: the {tube} tube and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")
         ),
-        message("Lay it on the head, or on the old gasket, before anything is cut"),
+        message("Check it on the head, or on the old gasket, before cutting"),
     )
     return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about, faults=faults(sizes))
 
@@ -171,7 +171,7 @@ def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
         paths=tuple(paths),
         circles=circles,
         notes=(),
-        about=(message("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),),
+        about=(message("Openings are {more} larger all round", more=Figure(GASKET_MORE, "length")),),
     )
 
 
@@ -201,13 +201,13 @@ def adapter(key: str, one: Pattern, other: Pattern, found: AdapterPlate, title: 
         circles += [Circle(0.0, 0.0, 0.5 * b, MARK) for b in bores[1:]]
     about = (
         message(
-            "{thick} thick; {screw} screws sunk from the side of the part behind, {thread} threads for the part behind",
+            ("{thick} thick; {screw} screws countersunk from the second part's side, {thread} threads for the second part"),
             thick=Figure(found.thick, "length"),
             screw=f"M{1e3 * one.thread:.0f}",
             thread=f"M{1e3 * other.thread:.0f}",
         ),
-        message("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
-        message("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
+        message("{gap} of metal between the two closest holes", gap=Figure(found.gap, "length")),
+        message("Marked: countersinks and the larger bore; bore it as a cone between the faces"),
     )
     return Drawing(
         key=key, title=title, paths=(Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), circles=tuple(circles), notes=(), about=about
@@ -236,7 +236,7 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
     else:
         circles.append(Circle(0.0, 0.0, 0.5 * bore))
     circles.append(Circle(0.0, 0.0, 0.5 * tube, MARK))
-    about = (message("Only the long side of the bolts is known: measure the rest on the turbo in hand"),)
+    about = (message("Only the long side of the bolts is known: measure the rest on your turbo"),)
     return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about)
 
 
@@ -303,15 +303,15 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
         *(
             (
                 message(
-                    "The holes of posts {numbers} run into bolts of the head: set them beside it, with a strap to their place",
+                    "The holes of posts {numbers} overlap head bolts: place them beside, with a strap to their position",
                     numbers=", ".join(meets),
                 ),
             )
             if meets
             else ()
         ),
-        message("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
-        message("Heights from the plate to the middle of the hole in that flange"),
-        message("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
+        message("Head flange face down on the plate; posts hold the turbine flange where it is in the car"),
+        message("Heights from the plate to the centre of that flange"),
+        message("Tack and weld on the fixture and let it cool there: welds pull a manifold by millimetres"),
     )
     return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=tuple(notes), about=about)

@@ -67,7 +67,7 @@ def nest(pieces: Sequence[float], stock: Sequence[Stock], *, kerf: float = 0.002
     exact = _exact(pieces, bars, kerf) if len(pieces) * len(bars) <= MANY else None
     chosen = min((c for c in (simple, exact) if c is not None), key=lambda c: _worth(c, bars), default=None)
     if chosen is None:
-        raise Fault("there is not stock enough for all pieces")
+        raise Fault("there is not enough stock for all pieces")
     made = tuple(
         Bar(bars[b], tuple(cut), _left([pieces[i] for i in cut], bars[b].length, kerf), tuple(pieces[i] for i in cut))
         for b, cut in sorted(chosen.items())

@@ -92,7 +92,7 @@ def merge_leg(tube: float, angle: float, count: int, *, wall: float = 0.0) -> Te
     wedge of its own while |s part| <= tan(pi / n) (e part): a plane for each side, of which the one farther up cuts.
     """
     if count < 2 or not math.radians(2.0) <= angle <= math.radians(60.0):
-        raise Fault("a merge has two legs or more, that lean by 2° to 60°")
+        raise Fault("a merge needs two or more legs, at 2° to 60°")
     phi = np.linspace(0.0, 2.0 * math.pi, POINTS)
     cuts = []
     for radius in {0.5 * tube, 0.5 * tube - wall}:
@@ -113,7 +113,7 @@ def transition(wide: float, high: float, corner: float, bore: float, length: flo
     round of `bore` m, `length` m on, unrolled flat by triangles: outer edge and round edge, m, `steps` points each and
     one more. Edges keep their length; every rib keeps its own (true lengths of the ribs and of one diagonal each)."""
     if min(wide, high, bore, length) <= 0.0 or not 0.0 <= corner <= 0.5 * min(wide, high) + 1e-12:
-        raise Fault("a transition needs a width, a height and a length, and corners no larger than half its height")
+        raise Fault("a transition needs a width, a height and a length, and corner radii up to half its height")
     port = outline(wide, high, corner, steps)
     phi = np.arctan2(port[:, 1], port[:, 0])
     # Round edge at the same share of its way, beginning on the same side

@@ -40,7 +40,7 @@ def mitre(diameter: float, turn: float) -> Template:
     """One side of a mitre: an outside `diameter` (m), cut so that two of them make a `turn` (rad) together. The long side
     is at 0. Plane through a cylinder: half of the turn to each."""
     if not 0.0 < turn < math.pi:
-        raise Fault("a mitre turns by more than nothing and less than half a turn")
+        raise Fault("a mitre must be between 0° and 180°")
     phi, around = _round(0.5 * diameter)
     return Template(around, -0.5 * diameter * math.tan(0.5 * turn) * np.cos(phi))
 
@@ -62,12 +62,12 @@ def pie_cuts(diameter: float, radius: float, angle: float, count: int) -> PieCut
     """A bend of an outside `diameter` and centre-line `radius` (m) through an `angle` (rad) from straight tube with so
     many cuts (`count`): the middle of each piece touches the arc. Raises Fault where the short side would be none."""
     if count < 1:
-        raise Fault("a bend of pieces has one cut at the least")
+        raise Fault("a segmented bend needs at least one cut")
     turn = angle / count
     half = math.tan(0.5 * turn)
     short = 2.0 * (radius - 0.5 * diameter) * half
     if not short > 0.0:
-        raise Fault("pieces of {0:.0f} mm radius have no inner side on a tube of {1:.0f} mm", 1e3 * radius, 1e3 * diameter)
+        raise Fault("segments of {0:.0f} mm radius have no inner side on a tube of {1:.0f} mm", 1e3 * radius, 1e3 * diameter)
     return PieCuts(
         count=count,
         turn=turn,
@@ -87,12 +87,12 @@ def saddle(branch: float, main: float, angle: float, *, offset: float = 0.0, wal
     analytic). Raises Fault where the branch misses the main tube.
     """
     if not math.radians(5.0) <= angle <= math.radians(175.0):
-        raise Fault("tubes meet at 5° to 175°")
+        raise Fault("tubes must meet at 5° to 175°")
     outer, inner, large = 0.5 * branch, 0.5 * branch - wall, 0.5 * main
     if not 0.0 <= wall < 0.5 * branch:
         raise Fault("the wall is as thick as the tube")
     if outer + abs(offset) > large * (1.0 + 1e-12):
-        raise Fault("the branch is wider than what it is to sit on")
+        raise Fault("the branch is wider than the main tube")
     phi, around = _round(outer)
 
     def at(radius: float) -> np.ndarray:

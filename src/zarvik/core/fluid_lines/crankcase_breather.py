@@ -20,9 +20,9 @@ HOSE_K = 0.5 + 1.0 + 2.0 * 0.3  # entry, exit, two bends
 CAN_K = 4.0  # of a can with baffles, on the head in its hose; common practice, no source
 ENDS = {
     "inlet": "To the pipe before the compressor",
-    "can": "Into a can that breathes",
-    "both": "Through a can to before the compressor",
-    "open": "Into the open",
+    "can": "Vented catch can",
+    "both": "Catch can, then before the compressor",
+    "open": "Vented to atmosphere",
 }
 
 

@@ -35,7 +35,7 @@ def injection(
     ValueError where nothing is left across them."""
     across = base if follows else base - max(boost, 0.0)
     if across <= 0.0:
-        raise ValueError("the boost is higher than the fuel pressure: nothing is injected")
+        raise ValueError("boost exceeds fuel pressure: nothing is injected")
     each = rated * density * math.sqrt(across / rated_at)
     rail = base + (max(boost, 0.0) if follows else 0.0)
     return Injection(fuel / (count * each), across, each, fuel / density, rail)

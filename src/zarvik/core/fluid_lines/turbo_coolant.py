@@ -22,7 +22,7 @@ DENSITY, VISCOSITY, SWELLS = 1000.0, 4.0e-4, 7.0e-4  # kg/m3, Pa s, 1/K of water
 PUMPED = 15e3  # Pa of an engine's pump across a small circuit; common practice, no source
 FITTINGS = 6.0  # velocity heads that unions, bends and the passage lose; common practice, no source
 HOT = 363.15  # K of the water that comes
-WATERED = {"flows": "Flows through", "none": "Plugged: by oil alone"}
+WATERED = {"flows": "Connected", "none": "Plugged: oil cooled only"}
 
 
 @dataclass(frozen=True)

@@ -38,7 +38,7 @@ def standard_pressure(altitude: float) -> float:
 
 def _check(altitude: float) -> None:
     if not -2000.0 <= altitude <= 11000.0:
-        raise Fault("altitude must lie between -2000 m and 11000 m, got {0}", altitude)
+        raise Fault("altitude must be between -2000 m and 11000 m, not {0}", altitude)
 
 
 @dataclass(frozen=True)

@@ -157,7 +157,7 @@ def burn(fuel: Fuel, lambda_: float) -> Burn:
     sec. 4.9.2 and table 4.3.
     """
     if not 0.45 <= lambda_ <= 20.0:
-        raise Fault("lambda must lie between 0.45 and 20, got {0}", lambda_)
+        raise Fault("lambda must be between 0.45 and 20, not {0}", lambda_)
     oxygen = fuel.oxygen_demand * lambda_
     if lambda_ >= 1.0:
         carbon_monoxide = 0.0

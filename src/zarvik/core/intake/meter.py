@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-KINDS = {"none": "None: by pressure and speed", "film": "Hot film or wire", "vane": "Vane"}
+KINDS = {"none": "None: speed-density", "film": "Hot film or wire", "vane": "Vane"}
 RANGE_LEFT = 0.05  # of its range that is kept for a cold day; common practice, no source
 STRAIGHT = {"film": (3.0, 1.0), "vane": (1.0, 0.5)}  # bores before and behind; common practice, no source
 

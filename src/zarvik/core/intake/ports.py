@@ -106,7 +106,7 @@ class IntakePassage:
         return min(self.places, key=lambda p: p.area)
 
 
-TITLES = {"runner": "End of the runner", "gasket": "Hole of the gasket", "port": "Port in the head", "throat": "Throat above the seat"}
+TITLES = {"runner": "Runner end", "gasket": "Gasket opening", "port": "Port in the head", "throat": "Throat above the seat"}
 
 
 def _corner(shape: str, wide: float, high: float) -> float:
@@ -157,7 +157,7 @@ def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area:
     said = {key: getattr(ports, key) for key in TITLES}
     found = [(key, opening) for key, opening in said.items() if opening.said]
     if not found:
-        raise ValueError("no opening was measured")
+        raise ValueError("no opening has been measured")
     places, edges = [], []
     for number, (key, opening) in enumerate(found):
         speed = flow / (OPEN_SHARE * density * opening.area)

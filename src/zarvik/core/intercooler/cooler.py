@@ -73,7 +73,7 @@ class Cooler:
         least, most = min(charge, cooling), max(charge, cooling)
         effectiveness = self.effectiveness * charge / least
         if effectiveness >= 0.97:
-            raise Fault("the rated effectiveness asks more of the cooling air than it can take up")
+            raise Fault("the rated effectiveness needs more cooling air than it gets")
         return self.trust * transfer_units_for(effectiveness, least / most) * least
 
     def cooling_flow(self, speed: float, density: float) -> float:

@@ -158,9 +158,9 @@ def rate(core: Core, *, charge: float, cooling: float) -> Rating:
     b = BUILDS[core.build]
     pitch = 1.0 / core.fins
     if pitch < 2.5 * b.fin:
-        raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
+        raise Fault("fins {0:.2f} mm apart cannot be brazed", 1e3 * pitch)
     if core.entry > 2.5 * core.thickness:
-        raise Fault("connections of {0:.0f} mm are far wider than a core of {1:.0f} mm", 1e3 * core.entry, 1e3 * core.thickness)
+        raise Fault("ports of {0:.0f} mm are far wider than a core of {1:.0f} mm", 1e3 * core.entry, 1e3 * core.thickness)
     layers = max(int((core.height - b.gap) / (b.passage + b.gap + 2.0 * b.wall)), 1)
     inside = Strip(b.charge_pitch - b.fin, b.passage - b.fin, b.charge_strip or core.width, b.fin)
     free_c = layers * core.thickness * b.passage * inside.spacing / b.charge_pitch * 0.92
@@ -270,7 +270,7 @@ def rate_water(core: Core, *, charge: float, water: float) -> Rating:
     b = BUILDS[core.build]
     pitch = 1.0 / core.fins
     if pitch < 2.5 * b.fin:
-        raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
+        raise Fault("fins {0:.2f} mm apart cannot be brazed", 1e3 * pitch)
     layers = max(int((core.height - b.gap) / (WATER_GAP + b.gap + 2.0 * b.wall)), 1)
     fin = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip or 4.0e-3, b.fin)
     free = (layers + 1) * core.thickness * b.gap * fin.spacing / pitch * 0.96
@@ -292,7 +292,7 @@ def _front_air(core: Core, air: float) -> tuple[int, float, float, float]:
     pitch = 1.0 / core.fins
     b = BUILDS["tube_louvre"]
     if pitch < 2.5 * b.fin:
-        raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
+        raise Fault("fins {0:.2f} mm apart cannot be brazed", 1e3 * pitch)
     period = b.gap + WATER_GAP + 2.0 * b.wall
     layers = max(int((core.height - b.gap) / period), 1)
     fin = Louvre(pitch=b.louvre, angle=LOUVRE_ANGLE, spacing=pitch, height=b.gap, depth=core.thickness, tubes=period, thickness=b.fin)
@@ -323,7 +323,7 @@ def rate_front(core: Core, *, water: float, air: float) -> float:
 
 RATING = Method(
     key="core_by_size",
-    title="Cooler from its dimensions",
+    title="Intercooler from its dimensions",
     function=rate,
     limits={},
     source="Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 "

@@ -117,7 +117,7 @@ THREADS: dict[str, Thread] = {
 # How a thread is sealed: title, K that it stands for long (common practice, no source), does it fill the flanks of a thread (else it
 # lies under a face)
 SEALS: dict[str, tuple[str, float, bool]] = {
-    "": ("Not said", math.inf, True),
+    "": ("Not known", math.inf, True),
     "tape": ("Thread tape", 533.0, True),
     "paste": ("Thread paste", 470.0, True),
     "oring": ("O-ring", 473.0, False),

@@ -64,75 +64,61 @@ def _room(key: str, title: str, good: float, most: float, basis: str) -> Limit:
     return Limit(key=key, title=title, kind="ratio", good=good, most=most, zero=None, basis=basis)
 
 
-SURGE = _room("surge", "Flow above the surge line", 0.10, 0.0, "Flow margin at constant pressure ratio; 10 % common practice")
-CHOKE = _room("choke", "Flow below choke", 0.10, 0.0, "Flow limit at constant pressure ratio; 10 % common practice")
-WHEEL_SPEED = _room(
-    "overspeed", "Speed below the highest of the map", 0.05, 0.0, "Corrected speed against the maximum of the map; 5 % common practice"
-)
-ROTOR_SPEED = _room("rotors", "Rotor speed below its highest", 0.05, 0.0, "Rotor speed against its maximum; 5 % common practice")
-BELT_POWER = _room(
-    "belt", "Power that a belt carries over what it must", 0.25, 0.0, "Euler–Eytelwein; a quarter in hand: common practice, no source"
-)
-BELT_SPEED = _room("belt_speed", "Speed of a ribbed belt below its highest", 0.05, -0.10, "45 m/s: common practice, no source")
-BLOWER_BOOST = _room(
-    "blower_boost", "Boost of a blower over what is asked", -0.01, -0.06, "What its rotors move against what the engine takes"
-)
-BUDGET = _room(
-    "money", "Money under what there is", 0.05, 0.0, "The bill by the catalogue, which is invented; a twentieth in hand: common practice"
-)
-WEEKS = _room(
-    "weeks", "Weeks under what there are", 0.10, 0.0, "The longest wait, then the work by the catalogue; a tenth in hand: common practice"
-)
+SURGE = _room("surge", "Surge margin", 0.10, 0.0, "Flow margin at constant pressure ratio; 10 % common practice")
+CHOKE = _room("choke", "Choke margin", 0.10, 0.0, "Flow limit at constant pressure ratio; 10 % common practice")
+WHEEL_SPEED = _room("overspeed", "Wheel speed margin", 0.05, 0.0, "Corrected speed against the maximum of the map; 5 % common practice")
+ROTOR_SPEED = _room("rotors", "Rotor speed margin", 0.05, 0.0, "Rotor speed against its maximum; 5 % common practice")
+BELT_POWER = _room("belt", "Belt capacity above the load", 0.25, 0.0, "Euler–Eytelwein; 25 % reserve: common practice, no source")
+BELT_SPEED = _room("belt_speed", "Belt speed margin", 0.05, -0.10, "45 m/s: common practice, no source")
+BLOWER_BOOST = _room("blower_boost", "Blower boost above target", -0.01, -0.06, "Rotor delivery against engine demand")
+BUDGET = _room("money", "Budget left", 0.05, 0.0, "Bill from the invented catalogue; 5 % reserve: common practice")
+WEEKS = _room("weeks", "Weeks left", 0.10, 0.0, "Longest delivery, then hours of work from the catalogue; 10 % reserve: common practice")
 DRIVE = _room(
-    "drive",
-    "Torque under what clutch and gearbox take",
-    0.05,
-    0.0,
-    "Highest torque of the full load against what is trusted; a twentieth: common practice",
+    "drive", "Torque below clutch and gearbox limit", 0.05, 0.0, "Highest full-load torque against the limit; 5 %: common practice"
 )
 LOW_GEARS = _room(
     "low_gears",
-    "Torque under what the low gears take",
+    "Torque below low-gear limit",
     0.0,
     -0.5,
-    "A control that knows the gear holds a third less; half as much again comes when it is late: common practice, no source",
+    ("Boost by gear reduces torque by a third; half of that is lost when it reacts late: common practice, no source"),
 )
 JOINT_STRAIGHT = _room(
     "grip",
-    "Straight tube at a joint over what is wanted",
+    "Straight tube at a joint above the minimum",
     0.0,
     -0.5,
-    "30 mm under a clamp with its bead, an inch in a slip joint, half of it and nothing seats: common practice, no source",
+    ("30 mm under a clamp with bead, an inch in a slip joint; below half it does not seat: common practice, no source"),
 )
 TIGHT_BEND = _room(
     "bend_radius",
-    "Radius of a bend over the tightest that can be had",
+    "Bend radius above the tightest available",
     0.0,
     -0.35,
-    "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+    "Below the tube's radius there is no inner wall; weld elbows have 1.5 and 1.0 × nominal size: ASME B16.9",
 )
 MOUTH_SPEED = _room(
     "mouth",
-    "Gas speed at the mouth under what is asked",
+    "Tailpipe gas speed below the limit",
     0.0,
     -0.02,
-    "Flow noise grows with about the sixth power of the speed, dipole sound of a flow: N. Curle, Proc. Roy. Soc. A 231 (1955) 505",
+    "Flow noise grows with about the sixth power of speed: N. Curle, Proc. Roy. Soc. A 231 (1955) 505",
 )
 THRESHOLD = _room(
     "spool",
-    "Threshold before it is wanted",
+    "Full-boost speed below the wish",
     0.0,
     -0.05,
     "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %, of the cylinders ±15 %",
 )
-GATE = _room("gate", "Lift of the gate in hand", 0.15, 0.0, "15 % of the lift in hand: common practice, no source")
-CREEP = _room("creep", "Boost that creeps over what is asked", 0.0, -0.02, "Orifice in parallel with the turbine")
+GATE = _room("gate", "Wastegate lift reserve", 0.15, 0.0, "15 % lift reserve: common practice, no source")
+CREEP = _room("creep", "Boost creep above target", 0.0, -0.02, "Orifice in parallel with the turbine")
 RUNAWAY = _room(
-    "runaway", "Boost without a gate over what is asked", -0.05, -0.05, "Overboost can break an engine. Nothing bypasses the turbine"
+    "runaway", "Boost without a wastegate above target", -0.05, -0.05, "Overboost can break an engine. Nothing bypasses the turbine"
 )
 SPRING = Limit(
     key="spring",
-    title="Boost that the spring holds beside what is asked",
+    title="Spring boost against target",
     kind="ratio",
     good=0.05,
     most=0.15,
@@ -141,7 +127,7 @@ SPRING = Limit(
 )
 BLOW_OFF = _room(
     "blow_off",
-    "Area of the blow-off valve over what is needed",
+    "Blow-off valve area above the need",
     0.0,
     -0.35,
     "Surge flow through an orifice, NACA 1135; a third less flutters: common practice, no source",
@@ -149,17 +135,17 @@ BLOW_OFF = _room(
 # 12 psi is said for 0.8 bar: what a gauge rounds is no failure.
 BOTTOM_END = _room(
     "bottom_end",
-    "Boost below what the bottom end is trusted to",
+    "Boost below the engine's limit",
     0.07,
     -0.035,
     "7–15 % under the limit: common practice, no source. Overboost can break an engine",
 )
 # Nobody measures half a percent of power; a dyno repeats to about three.
-POWER = _room("target", "Power over what is wanted", 0.03, -0.005, "The whole path solved as one; power at the crank, uncorrected")
+POWER = _room("target", "Power above target", 0.03, -0.005, "Solved for the whole air path; power at the crank, uncorrected")
 
 BACK_PRESSURE = Limit(
     key="back_pressure",
-    title="Pressure before the turbine over the plenum's",
+    title="Back-pressure ratio",
     kind="factor",
     good=1.35,
     most=2.2,
@@ -168,35 +154,35 @@ BACK_PRESSURE = Limit(
 )
 SPARK_EXHAUST = Limit(
     key="exhaust_spark",
-    title="Gas before the turbine, spark",
+    title="Turbine inlet temperature, spark ignition",
     kind="temperature",
     good=1223.15,
     most=1273.15,
     zero=800.0,
-    basis="950 °C good, 1000 °C the most: common practice, no source",
+    basis="950 °C good, 1000 °C maximum: common practice, no source",
 )
 DIESEL_EXHAUST = Limit(
     key="exhaust_diesel",
-    title="Gas before the turbine, diesel",
+    title="Turbine inlet temperature, diesel",
     kind="temperature",
     good=1003.15,
     most=1053.15,
     zero=800.0,
-    basis="730 °C good, 780 °C the most: common practice, no source",
+    basis="730 °C good, 780 °C maximum: common practice, no source",
 )
 CHARGE_TEMPERATURE = Limit(
     key="charge_temperature",
-    title="Charge in the plenum at full load",
+    title="Plenum temperature at full load",
     kind="temperature",
     good=333.15,
     most=358.15,
     zero=288.15,
-    basis="60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
+    basis="60 °C good, 85 °C maximum, alcohol 25 °C more: common practice, no source",
 )
 ALCOHOL_STANDS = 25.0  # K that alcohol stands more of; common practice, no source
 SMOKE = Limit(
     key="smoke",
-    title="Lambda of a diesel at full load",
+    title="Diesel lambda at full load",
     kind="number",
     good=1.25,
     most=1.15,
@@ -219,7 +205,7 @@ MANIFOLD_MACH = _mach("manifold_mach", "Mach number in the manifold", 0.35, 0.50
 EXHAUST_MACH = _mach("exhaust_mach", "Mach number in the exhaust", 0.40, 0.60)
 CHARGE_LOSS = Limit(
     key="charge_loss",
-    title="Loss between compressor and plenum over the compressor's outlet",
+    title="Pressure loss from compressor to plenum",
     kind="ratio",
     good=0.06,
     most=0.12,
@@ -228,16 +214,16 @@ CHARGE_LOSS = Limit(
 )
 INTAKE_LOSS = Limit(
     key="intake_loss",
-    title="Depression before the compressor",
+    title="Pressure loss before the compressor",
     kind="pressure_difference",
     good=3.0e3,
     most=7.0e3,
     zero=0.0,
-    basis="3 kPa good, 7 kPa the most: common practice, no source",
+    basis="3 kPa good, 7 kPa maximum: common practice, no source",
 )
 OPENING = Limit(
     key="openings",
-    title="Bore over the compressor's own opening",
+    title="Bore against the compressor's opening",
     kind="factor",
     good=0.95,
     most=0.85,
@@ -245,12 +231,12 @@ OPENING = Limit(
     basis="Openings from the choke flow of the map, within 6 %: common practice, no source",
 )
 STEP = Limit(
-    key="ends", title="Bore that a joint may step", kind="length", good=2.0e-3, most=1.0, zero=0.0, basis="2 mm: common practice, no source"
+    key="ends", title="Bore step at a joint", kind="length", good=2.0e-3, most=1.0, zero=0.0, basis="2 mm: common practice, no source"
 )
 
 BANKS = Limit(
     key="banks",
-    title="Air that one bank draws less than the other",
+    title="Air difference between banks",
     kind="ratio",
     good=0.01,
     most=0.03,
@@ -259,12 +245,12 @@ BANKS = Limit(
 )
 BRAKE = Limit(
     key="brake",
-    title="Pressure of an exhaust brake, over what the valve springs hold",
+    title="Exhaust brake pressure against valve spring limit",
     kind="ratio",
     good=1.0,
     most=1.15,
     zero=0.0,
-    basis="The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source",
+    basis="Spring force over valve area with 15 % reserve; 3 bar if unknown: common practice, no source",
 )
 LEAK = Limit(
     key="leak",
@@ -273,18 +259,18 @@ LEAK = Limit(
     good=0.005,
     most=0.02,
     zero=0.0,
-    basis="Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source",
+    basis="0.5 % is lost in log noise, 2 % is a mixture error: common practice, no source",
 )
 OIL_SHORT = _room(
     "oil_short",
-    "Oil to a turbo over the least that it wants",
+    "Turbo oil flow above the minimum",
     0.0,
     -0.3,
     "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
 )
 OIL_FLOOD = Limit(
     key="oil_flood",
-    title="Oil to a turbo over the most that its seals stand",
+    title="Turbo oil flow against seal limit",
     kind="ratio",
     good=1.0,
     most=1.6,
@@ -293,68 +279,68 @@ OIL_FLOOD = Limit(
 )
 DRAINS = _room(
     "drains",
-    "Oil that a drain carries half full over what comes",
+    "Drain capacity, half full, above the oil flow",
     0.25,
     -0.35,
-    "Slow flow of foam, whose share of oil is known within a third; 16 mm or more, within 30° of straight down: common practice, no source",
+    ("Slow flow of foam, oil share known within a third; 16 mm or more, within 30° of straight down: common practice, no source"),
 )
 DUTY = Limit(
     key="duty",
-    title="Time that injectors are open",
+    title="Injector duty",
     kind="ratio",
     good=0.85,
     most=0.95,
     zero=0.0,
     basis="80 to 85 % at the worst point: common practice, no source",
 )
-PUMPS = _room(
-    "pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source"
-)
+PUMPS = _room("pumps", "Fuel pump flow above demand", 0.10, 0.0, "90 % of its rating, 10 % less per bar: common practice, no source")
 FUEL_SPEED = Limit(
-    key="fuel_speed", title="Fuel in its line", kind="velocity", good=3.0, most=6.0, zero=0.0, basis="3 m/s: common practice, no source"
+    key="fuel_speed",
+    title="Fuel speed in its line",
+    kind="velocity",
+    good=3.0,
+    most=6.0,
+    zero=0.0,
+    basis="3 m/s: common practice, no source",
 )
 METER_RANGE = _room(
-    "meter_range",
-    "Range of a meter over the air that goes through it",
-    0.05,
-    0.0,
-    "What its table ends at; a twentieth for a cold day: common practice, no source",
+    "meter_range", "Meter range above airflow", 0.05, 0.0, "Max reading of its table; 5 % for a cold day: common practice, no source"
 )
 METER_STRAIGHT = Limit(
     key="meter_straight",
-    title="Straight pipe before a meter, in bores",
+    title="Straight pipe before a meter, in diameters",
     kind="number",
     good=3.0,
     most=1.0,
     zero=10.0,
-    basis="3 bores before, 1 behind: common practice, no source",
+    basis="3 diameters before, 1 after: common practice, no source",
 )
 PEDAL = Limit(
     key="pedal",
-    title="Travel of the pedal that is left to feel in town",
+    title="Pedal travel used in town",
     kind="ratio",
     good=0.15,
     most=0.07,
     zero=1.0,
-    basis="From shut to where nothing more comes at 2,000 rev/min without boost; 15 and 7 %: common practice, no source",
+    basis="From closed to full airflow at 2,000 rev/min without boost; 15 and 7 %: common practice, no source",
 )
 THROTTLE_LOSS = Limit(
     key="throttle_loss",
-    title="Loss of an open throttle over the pressure before it",
+    title="Throttle loss against the pressure before it",
     kind="ratio",
     good=0.02,
     most=0.06,
     zero=0.0,
-    basis="2 % good, 6 % the most: common practice, no source",
+    basis="2 % good, 6 % maximum: common practice, no source",
 )
 PORT_LIP = Limit(
     key="port_lip",
-    title="Edge that stands into the charge",
+    title="Edge facing the charge flow",
     kind="length",
     good=0.0005,
     most=0.003,
     zero=0.0,
-    basis="What a finger nail feels, and 3 mm: common practice, no source",
+    basis="What a fingernail feels, and 3 mm: common practice, no source",
 )
 VALVE_MACH = Limit(
     key="valve_mach",
@@ -367,19 +353,15 @@ VALVE_MACH = Limit(
 )
 COOLANT = Limit(
     key="coolant",
-    title="Water out of the engine",
+    title="Engine outlet water temperature",
     kind="temperature",
     good=378.15,
     most=388.15,
     zero=300.0,
-    basis="105 °C good, 115 °C the most under a cap: common practice, no source",
+    basis="105 °C good, 115 °C maximum under pressure: common practice, no source",
 )
 RADIATOR = _room(
-    "radiator",
-    "Full load that the radiator carries over the share of it that is asked",
-    0.10,
-    -0.10,
-    "A tenth in hand: common practice, no source",
+    "radiator", "Sustainable load of the radiator above the required share", 0.10, -0.10, "10 % reserve: common practice, no source"
 )
 PULL = Limit(
     key="pull",
@@ -388,29 +370,29 @@ PULL = Limit(
     good=25.0,
     most=12.0,
     zero=75.0,
-    basis="25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source",
+    basis="25 s good: three gears in sequence; 12 s minimum for a pull: common practice, no source",
 )
 CRANKCASE = Limit(
     key="crankcase",
-    title="Pressure under the pistons",
+    title="Crankcase pressure",
     kind="pressure_difference",
     good=1.0e3,
     most=3.5e3,
     zero=0.0,
-    basis="1 kPa good, at 3.5 kPa seals weep: common practice, no source",
+    basis="1 kPa good, seals weep at 3.5 kPa: common practice, no source",
 )
 SUCKED = Limit(
     key="sucked",
-    title="Depression under the pistons",
+    title="Crankcase vacuum",
     kind="pressure_difference",
     good=3.0e3,
     most=6.0e3,
     zero=0.0,
-    basis="More draws oil out with the gas and dirt in through seals: common practice, no source",
+    basis="More draws oil out with the gas, and dirt in through seals: common practice, no source",
 )
 TURBO_WATER = Limit(
     key="turbo_water",
-    title="Warming of the water in a turbo",
+    title="Turbo water temperature rise",
     kind="warming",
     good=15.0,
     most=35.0,
@@ -419,7 +401,7 @@ TURBO_WATER = Limit(
 )
 ADAPTER = Limit(
     key="adapter",
-    title="Loss of a plate between flanges over the pressure there",
+    title="Adapter plate loss against the pressure there",
     kind="ratio",
     good=0.005,
     most=0.02,
@@ -428,7 +410,7 @@ ADAPTER = Limit(
 )
 CARRIED = Limit(
     key="carried",
-    title="Bending by the turbo's weight, over what breaks the metal in 1,000 h",
+    title="Bending load by the turbo's mass against 1,000 h strength",
     kind="ratio",
     good=0.5,
     most=1.0,
@@ -437,30 +419,30 @@ CARRIED = Limit(
 )
 BRICK = Limit(
     key="brick",
-    title="Gas into a catalyst",
+    title="Catalyst inlet gas temperature",
     kind="temperature",
     good=1173.0,
     most=1273.0,
     zero=573.0,
-    basis="900 °C for long, 1,000 °C melts what it is coated with: common practice, no source",
+    basis="900 °C for long, above 1,000 °C the coating melts: common practice, no source",
 )
 FIT = Limit(
     key="fit",
-    title="End that misses, over what its joint takes up",
+    title="End gap beyond what the joint allows",
     kind="number",
     good=1.0,
     most=4.0,
     zero=0.0,
-    basis="A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source",
+    basis="Weld: 0.5 mm and 0.5°; hose: 5 mm along, 3 mm sideways, 3°: common practice, no source",
 )
 APART = Limit(
     key="apart",
-    title="Gap between the skins of two tubes",
+    title="Gap between two tubes",
     kind="length",
     good=0.003,
     most=-0.0005,
     zero=0.01,
-    basis="3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source",
+    basis="3 mm for heat; overlaps over 0.5 mm cannot be filed away: common practice, no source",
 )
 TORCH_SHARE = Limit(
     key="torch",
@@ -473,36 +455,36 @@ TORCH_SHARE = Limit(
 )
 DRAIN = Limit(
     key="drain",
-    title="Oil drain from straight down",
+    title="Oil drain direction",
     kind="angle",
     good=0.611,
     most=0.873,
     zero=0.0,
-    basis="35° good, 50° the most; the shaft within 15° of level: common practice, no source",
+    basis="35° good, 50° maximum; shaft within 15° of level: common practice, no source",
 )
 
 # Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
 # an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0.
 _KNOCK = "Douaud & Eyzat 1978 with the Livengood-Wu integral"
-KNOCK_TYPED = Limit(key="knock_typed", title="Knock integral, ignition typed", kind="number", good=1.0, most=1.5, zero=0.0, basis=_KNOCK)
+KNOCK_TYPED = Limit(key="knock_typed", title="Knock integral, entered timing", kind="number", good=1.0, most=1.5, zero=0.0, basis=_KNOCK)
 # With the ignition as late as the fuel asks for: what is left above 1 when no more retard is taken, and
 # the retard from which on the fuel is the limit of this build.
 KNOCK_LEFT = Limit(
-    key="knock_left", title="Knock integral, ignition by the fuel", kind="number", good=1.04, most=1.10, zero=0.0, basis=_KNOCK
+    key="knock_left", title="Knock integral, timing by the fuel", kind="number", good=1.04, most=1.10, zero=0.0, basis=_KNOCK
 )
 # Past the octane that it was fitted to it is a hint, until it is far beyond
 KNOCK_HINT = Limit(key="knock_hint", title="Knock integral beyond octane 100", kind="number", good=1.0, most=2.0, zero=0.0, basis=_KNOCK)
 LEAN = Limit(
     key="lean",
-    title="Lambda of spark ignition at full load",
+    title="Spark-ignition lambda at full load",
     kind="number",
     good=0.95,
     most=1.05,
     zero=0.5,
-    basis="0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source",
+    basis="0.75 to 0.88 is usual, above 1.05 is a fault, from 1.4 it misfires: common practice, no source",
 )
 KNOCK_RETARD = Limit(
-    key="knock_retard", title="Retard that the fuel asks for", kind="angle_degrees", good=14.0, most=90.0, zero=0.0, basis=_KNOCK
+    key="knock_retard", title="Retard needed by the fuel", kind="angle_degrees", good=14.0, most=90.0, zero=0.0, basis=_KNOCK
 )
 
 

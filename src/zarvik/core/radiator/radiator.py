@@ -24,9 +24,9 @@ CONDENSED = 4000.0  # W that an air conditioning gives off; common practice, no 
 
 # How much of the head of the road speed drives air through it, suction behind it included, by how it stands; common practice, no source
 STANDS: dict[str, tuple[float, str]] = {
-    "open": (0.45, "Open at its sides"),
+    "open": (0.45, "Open sides"),
     "sealed": (0.65, "Sealed to the grille"),
-    "rear": (0.2, "In the rear, by scoops"),
+    "rear": (0.2, "At the rear, with scoops"),
 }
 
 
@@ -66,7 +66,7 @@ def air_through(radiator: Radiator, road_speed: float) -> float:
     it, and a narrow opening (Borda-Carnot). Raises ValueError where nobody measured it."""
     core, _wind = radiator.core, radiator.wind
     if core is None:
-        raise ValueError("nobody has measured the radiator")
+        raise ValueError("the radiator has not been measured")
     condenser = Core(
         width=core.width,
         height=core.height,

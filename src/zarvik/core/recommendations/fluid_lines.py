@@ -56,7 +56,7 @@ def _breather(case: Case) -> Recommendation:
             "Breather",
             size,
             message(
-                "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}",
+                "{several}{bore} inside, to a catch can or the pipe behind the filter: {past} blow-by at {speed}",
                 bore=Figure(size, "length"),
                 several=f"{several} × " if several > 1 else "",
                 past=Figure(volume, "gas_flow"),
@@ -82,7 +82,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
         "Oil restrictor",
         bore,
         message(
-            "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
+            "{bore}, {long} long{each}: {flow} at {pressure}; the bearings need {least} to {most}",
             each=each,
             bore=Figure(bore, "length"),
             long=Figure(lines.restrictor_long, "length"),
@@ -99,7 +99,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             "Oil drain",
             drain,
             message(
-                "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
+                "{bore} or wider{each}, sloping {fall} below horizontal all the way, ending above the oil in the sump",
                 each=each,
                 bore=Figure(drain, "length"),
                 fall=Figure(lines.fall, "angle"),
@@ -110,7 +110,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             SUPPLY,
             "Oil drain",
             drain,
-            message("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")),
+            message("Steeper than {fall}, or a scavenge pump: no hose on sale carries the foam", fall=Figure(lines.fall, "angle")),
         )
 
 
@@ -119,7 +119,7 @@ def _injectors(each: float, count: int, rated_at: float, speed: float) -> Recomm
     size = next((s for s in SIZES if s >= each), float("nan"))
     words = (
         message(
-            "{count} of {size} or more at {rated}: open {duty} of the time at {speed}",
+            "{count} of {size} or more at {rated}: {duty} duty at {speed}",
             count=str(count),
             size=Figure(size, "injector_flow"),
             rated=Figure(rated_at, "pressure_gauge"),
@@ -127,7 +127,7 @@ def _injectors(each: float, count: int, rated_at: float, speed: float) -> Recomm
             speed=revs(speed),
         )
         if size == size
-        else message("{size} each: two to a cylinder", size=Figure(each, "injector_flow"))
+        else message("{size} each: two per cylinder", size=Figure(each, "injector_flow"))
     )
     return Recommendation(SUPPLY, "Injectors", size, words)
 
@@ -149,7 +149,7 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
             "Injectors",
             float("nan"),
             message(
-                "Lead the regulator to the plenum: {boost} stand against {base} of fuel",
+                "Connect the regulator to the plenum: {boost} boost against {base} fuel pressure",
                 boost=Figure(boost, "pressure_gauge"),
                 base=Figure(lines.base, "pressure_gauge"),
             ),
@@ -162,7 +162,7 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
         "Fuel pump",
         several * pump,
         message(
-            "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
+            "{several}{size} or more (sold at {rated}): the engine uses {asked} with {rail} in the rail",
             several=f"{several} × " if several > 1 else "",
             size=Figure(pump, "fuel_flow"),
             rated=Figure(PUMP_RATED, "pressure_gauge"),
@@ -178,9 +178,7 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
         ),
         LINES[-1],
     )
-    yield Recommendation(
-        SUPPLY, "Fuel line", line, message("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length"))
-    )
+    yield Recommendation(SUPPLY, "Fuel line", line, message("{bore} inside, of fuel-resistant material", bore=Figure(line, "length")))
 
 
 def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:

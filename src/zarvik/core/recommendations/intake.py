@@ -48,7 +48,7 @@ def _throttle(case: Case) -> Iterator[Recommendation]:
             INTAKE,
             "Throttle",
             math.nan,
-            message("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")),
+            message("Two of {bore}: no single one on sale is large enough", bore=Figure(throttle.bore, "length")),
         )
         return
     most = max(calm, key=lambda c: c[0])[0] if calm else best[0]
@@ -57,11 +57,10 @@ def _throttle(case: Case) -> Iterator[Recommendation]:
         "Throttle",
         best[0],
         message(
-            "{bore} or wider: it takes {share} of the pressure before it at {speed}; up to {most} a foot still feels something in town"
+            ("{bore} or wider: it loses {share} of the pressure before it at {speed}; up to {most} the pedal still works well in town")
             if most > best[0]
-            else "{bore}: it takes {share} of the pressure before it at {speed}, and nothing more comes in town beyond {travel} of the "
-            "pedal",
-            ("" if calm else "; a cam or a table has to open it slowly"),
+            else ("{bore}: it loses {share} of the pressure before it at {speed}; full airflow in town at {travel} of the pedal"),
+            ("" if calm else "; a cam or a table must open it slowly"),
             bore=Figure(best[0], "length"),
             most=Figure(most, "length"),
             share=Figure(best[1], "ratio"),
@@ -82,7 +81,7 @@ def _sensor(case: Case) -> Recommendation:
             "Pressure sensor",
             size,
             message(
-                "One for {size}: the plenum comes to {highest}",
+                "One for {size}: the plenum reaches {highest}",
                 size=Figure(size, "pressure_absolute"),
                 highest=Figure(highest, "pressure_absolute"),
             ),
@@ -91,7 +90,7 @@ def _sensor(case: Case) -> Recommendation:
         INTAKE,
         "Pressure sensor",
         size,
-        message("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")),
+        message("One that reaches {highest}, with 10 % reserve", highest=Figure(highest, "pressure_absolute")),
     )
 
 
@@ -108,11 +107,11 @@ def _meter(case: Case) -> Recommendation:
             "Air meter",
             size,
             message(
-                "None is needed where the control goes by pressure and speed. Where one stays: a bore of {bore} or more, for {air}",
+                "None needed with speed-density. If you keep one: {bore} bore or more, for {air}",
                 bore=Figure(size, "length"),
                 air=Figure(air, "meter_flow"),
             ),
         )
     return Recommendation(
-        INTAKE, "Air meter", size, message("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow"))
+        INTAKE, "Air meter", size, message("Speed-density: no meter on sale reaches {air}", air=Figure(air, "meter_flow"))
     )

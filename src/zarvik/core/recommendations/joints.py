@@ -35,7 +35,7 @@ def _named(size: float, number: int) -> Sentence:
     words = (
         "{count} for {size}"
         if size in SOLD
-        else ("{count} for {size}, which none is sold for: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
+        else ("{count} for {size}, a size that is not sold: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
     )
     return message(words, count=str(number), size=Figure(size, "length"), **near)
 
@@ -53,16 +53,16 @@ def of_joints(case: Case) -> Iterator[Recommendation]:
     fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
     hot = max(x.temperature for x in hosed)
     sort = (
-        (message("silicone of four layers") if hot < 473.15 else message("silicone lined against heat"))
+        (message("four-layer silicone") if hot < 473.15 else message("heat-lined silicone"))
         if hot > 373.15
-        else message("silicone, or rubber with a fabric")
+        else message("silicone, or fabric-reinforced rubber")
     )
     yield Recommendation(
         JOINTS,
         "Hoses",
         max(count),
         message(
-            ", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at the most, on ends with a bead",
+            ", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at most, on beaded ends",
             sort=sort,
             hot=Figure(hot, "temperature"),
             **fillings,
@@ -73,9 +73,9 @@ def of_joints(case: Case) -> Iterator[Recommendation]:
         left = margin(CLAMPS[key], pressure=worst.pressure, diameter=worst.diameter, oily=True, bead=True)
         if left >= REACHED and (key != "worm" or worst.pressure <= WORM_ENDS):
             words = (
-                "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, and it holds {times} times that"
+                "{count} × {clamp}, behind a bead: worst separating force {force} N, it holds {times} times that"
                 if left < 9.0
-                else ("{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, which is little")
+                else ("{count} × {clamp}, behind a bead: worst separating force {force} N, which is little")
             )
             yield Recommendation(
                 JOINTS,
@@ -95,7 +95,7 @@ def of_joints(case: Case) -> Iterator[Recommendation]:
         "Clamps",
         math.nan,
         message(
-            "No hose clamp holds {pressure} at {size}: a V-band or a flange",
+            "No hose clamp holds {pressure} at {size}: use a V-band or a flange",
             pressure=Figure(worst.pressure, "pressure_gauge"),
             size=Figure(worst.diameter, "length"),
         ),

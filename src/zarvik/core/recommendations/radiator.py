@@ -44,9 +44,9 @@ def of_water(case: Case) -> Iterator[Recommendation]:
                 "Radiator",
                 width * height,
                 message(
-                    "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}"
+                    "About {wide} × {high}, {thick} thick: sustains {share} of full load, full load at {speed} for {seconds}"
                     if seconds < 1e6
-                    else "About {wide} by {high}, {thick} thick: it carries full load at {speed} for good",
+                    else "About {wide} × {high}, {thick} thick: sustains full load at {speed}",
                     wide=Figure(width, "length"),
                     high=Figure(height, "length"),
                     thick=Figure(thick, "length"),
@@ -63,9 +63,11 @@ def of_water(case: Case) -> Iterator[Recommendation]:
         "Radiator",
         width * height,
         message(
-            "About {wide} by {high}, {thick} thick, and it is not enough by itself: full load at {speed} lasts {seconds} at {wind}. Its "
-            "sides and top sealed to the grille, "
-            "the charge cooler not before it, a stronger fan, or shorter pulls",
+            (
+                "About {wide} × {high}, {thick} thick, and not enough alone: full load at {speed} lasts {seconds} at "
+                "{wind}. Seal sides and top to the grille, move the intercooler from in front of it, a stronger fan, "
+                "or shorter pulls"
+            ),
             wide=Figure(width, "length"),
             high=Figure(height, "length"),
             thick=Figure(thick, "length"),

@@ -18,9 +18,9 @@ from zarvik.core.wastegate.actuator import FOUR, NONE, THREE
 GATE = "gate"
 LITTLE = 0.3e5  # Pa gauge under which no gate is sprung; common practice, no source
 KINDS = {
-    NONE: "None: the spring alone holds what is asked",
-    THREE: "Three ports, in the hose to the gate",
-    FOUR: "Four ports, to both sides of the diaphragm: three do not reach the boost with this spring",
+    NONE: "None: the spring alone holds the target",
+    THREE: "Three ports, in the hose to the wastegate",
+    FOUR: "Four ports, to both sides of the diaphragm: three do not reach the target with this spring",
 }
 
 
@@ -47,12 +47,12 @@ def _spring(case: Case) -> Iterator[Recommendation]:
     if size is None:
         yield Recommendation(
             GATE,
-            "Gate spring",
+            "Wastegate spring",
             math.nan,
             message(
-                "No spring that is sold holds so little: the exhaust pushes the valve open by itself"
+                "No spring on sale is soft enough: exhaust pressure opens the valve by itself"
                 if wanted < LITTLE
-                else "Not told: the design does not reach the boost that is asked"
+                else "Not available: the design does not reach the target boost"
             ),
         )
         return
@@ -68,12 +68,12 @@ def _spring(case: Case) -> Iterator[Recommendation]:
         kind = FOUR
     words = message(
         "A spring sold for {spring}" if actuator.by_boost else "A spring that opens at {spring} on the bench",
-        (": by itself it holds {holds} at the target" if held is not None else ""),
+        (": alone it holds {holds} at the target" if held is not None else ""),
         spring=Figure(size, "pressure_gauge"),
         holds=Figure(held.boost, "pressure_gauge") if held is not None else "",
     )
-    yield Recommendation(GATE, "Gate spring", size, words)
-    yield Recommendation(GATE, "Gate solenoid", math.nan, message("{kind}", kind=message(KINDS[kind])))
+    yield Recommendation(GATE, "Wastegate spring", size, words)
+    yield Recommendation(GATE, "Wastegate solenoid", math.nan, message("{kind}", kind=message(KINDS[kind])))
 
 
 def _blow_off(case: Case) -> Iterator[Recommendation]:
@@ -91,12 +91,12 @@ def _blow_off(case: Case) -> Iterator[Recommendation]:
             GATE,
             "Blow-off valve",
             math.nan,
-            message("Two of {bore}: one that is sold does not pass what the compressor moves", bore=Figure(VALVES[-1], "length")),
+            message("Two of {bore}: a single one on sale does not pass the flow", bore=Figure(VALVES[-1], "length")),
         )
         return
     back = (
-        message("back into the intake behind the meter")
+        message("recirculated into the intake behind the meter")
         if valve.metered
-        else message("into the open, or back into the intake behind the filter")
+        else message("to atmosphere, or back into the intake behind the filter")
     )
     yield Recommendation(GATE, "Blow-off valve", size, message("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))

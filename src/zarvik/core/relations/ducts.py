@@ -134,7 +134,7 @@ TEES = Method(key="tee", title="Tee", function=tee.build, limits={}, source="Cra
 
 THROTTLES = Method(
     key="throttle",
-    title="Open throttle",
+    title="Throttle loss, fully open",
     function=throttle.throttle_loss,
     limits={},
     source="Idelchik, diagram 4-9; Borda-Carnot",
@@ -144,7 +144,7 @@ THROTTLES = Method(
 
 RATED = Method(
     key="resistance",
-    title="Filter or rated part",
+    title="Filter or flow-rated part",
     function=resistance.build,
     limits={"linear_share": (0.0, 1.0)},
     source="Darcy-Forchheimer: drop = a V + b rho V²/2",
@@ -185,7 +185,7 @@ JUNCTIONS = Method(
 
 BANKS = Method(
     key="banks",
-    title="Crossover of two banks",
+    title="Bank crossover",
     function=crossover.far_loss,
     limits={},
     source="Half of the gas through friction and bends (Clamond 2009; Rennels & Hudson 2012), two streams that merge",

@@ -54,7 +54,7 @@ INJECTED = Method(key="injectors", title="Injectors", function=injectors.injecti
 
 BREATHED = Method(
     key="crankcase",
-    title="Pressure under the pistons",
+    title="Crankcase pressure",
     function=crankcase_breather.hose_drop,
     limits={},
     source=f"Isothermal flow of a long pipe; 64 / Re or Blasius; gas past the rings: {PRACTICE}",

@@ -35,12 +35,12 @@ class Axes:
     def __post_init__(self) -> None:
         for ticks in (self.across, self.up):
             if ticks.low == ticks.high:
-                raise Fault("the two points of an axis need two values, not {0:g} twice", ticks.low)
+                raise Fault("the two points of an axis need two different values, not {0:g} twice", ticks.low)
             if max(abs(a - b) for a, b in zip(ticks.one, ticks.two, strict=True)) < 8.0:
-                raise Fault("the two points of an axis lie on top of each other: take them far apart")
+                raise Fault("the two points of an axis coincide: place them far apart")
         span = np.linalg.norm(self._base[:, 0]) * np.linalg.norm(self._base[:, 1])
         if abs(np.linalg.det(self._base)) < 0.2 * span:
-            raise Fault("the two axes lie nearly on one line: which is which?")
+            raise Fault("the two axes are almost on one line: check them")
 
     @cached_property
     def _base(self) -> np.ndarray:

@@ -153,7 +153,8 @@ def _colour_at(picture: np.ndarray, spot: tuple[float, float]) -> np.ndarray:
     """Colour of the most drawn px within two of `spot`: three bytes."""
     tall, wide = picture.shape[:2]
     column, row = round(spot[0]), round(spot[1])
-    crop = picture[max(row - 2, 0) : min(row + 3, tall), max(column - 2, 0) : min(column + 3, wide)]
+    # An end before the first px would count from the last one.
+    crop = picture[max(row - 2, 0) : max(min(row + 3, tall), 0), max(column - 2, 0) : max(min(column + 3, wide), 0)]
     if crop.size == 0:
         return np.zeros(3)
     around = picture[max(row - 40, 0) : row + 41, max(column - 40, 0) : column + 41]

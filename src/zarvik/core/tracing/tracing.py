@@ -75,9 +75,9 @@ class Tracing:
         if kind == ISLAND and not 0.2 <= value <= 0.9:
             raise Fault("an island needs its efficiency, as 72 %")
         if kind == SPEED and any(t.kind == kind and t.value == value for t in self.traces):
-            raise Fault("the line of {0:g} rpm is traced already: take it out first, or another speed", value)
+            raise Fault("the line of {0:g} rpm is already traced: remove it first, or use another speed", value)
         if len(self.traces) >= MOST_TRACES:
-            raise Fault("{0} traces are enough for a map", MOST_TRACES)
+            raise Fault("a map can have at most {0} traces", MOST_TRACES)
         found = Trace(kind, value)
         self.traces.append(found)
         return found

@@ -99,5 +99,5 @@ def of_the_model(build: Build) -> Iterator[UncertainInput]:
         yield UncertainInput("model_turbine", "Flow of the turbine", message("±2 %"), turbine("housing", TURBINE))
     yield UncertainInput("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
     yield UncertainInput("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
-    yield UncertainInput("model_exhaust", "Losses of manifold and exhaust", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
+    yield UncertainInput("model_exhaust", "Manifold and exhaust losses", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
     yield UncertainInput("model_bay", "Heat that hot parts lose", message("±50 %"), scaled_attributes("bay", hot_convection=by(BAY)))

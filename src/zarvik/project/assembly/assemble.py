@@ -44,7 +44,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     cooler = cooler_of(project, found)
     chosen = project.chosen
     if chosen is None:
-        found.append(Problem("turbo", tr_format("no turbo is chosen yet: take one from the shelf or read in a map")))
+        found.append(Problem("turbo", tr_format("No turbo is chosen. Add one from the catalogue or import a map")))
     if chosen is not None and chosen.wheels is not None:
         try:
             check_wheel(chosen.wheels.inducer.si, chosen.wheels.exducer.si)

@@ -61,7 +61,7 @@ def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
                 Problem(
                     "cooler.front",
                     tr_format(
-                        "{0} is more than an exchanger reaches with {1} of water: {2:.0f} % is the most that any size gives",
+                        "An exchanger cannot reach {0} with {1} of water: {2:.0f} % is the most at any size",
                         c.front,
                         c.water_flow,
                         100.0 * most,

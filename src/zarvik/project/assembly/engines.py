@@ -23,20 +23,20 @@ def engine_of(project: doc.Project, found: list[Problem]) -> Engine:
     """The engine; what contradicts itself is added to `found`."""
     e, brief = project.engine, project.brief
     if e.idle.si >= 0.8 * e.rev_limit.si:
-        found.append(Problem("engine.idle", tr_format("the idle speed lies too near the rev limit")))
+        found.append(Problem("engine.idle", tr_format("The idle speed is too close to the rev limit")))
     if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
         found.append(
             Problem(
                 "brief.target_speed",
                 tr_format(
-                    "the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit
+                    "The target speed {0} must be between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit
                 ),
             )
         )
     fuel = FUELS[e.fuel]
     lam = e.full_load_lambda.si
     if not fuel.spark and lam < 1.0 and e.fuelling == "lambda":
-        found.append(Problem("engine.full_load_lambda", tr_format("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
+        found.append(Problem("engine.full_load_lambda", tr_format("A diesel runs lean at full load: lambda 1.1 to 1.6, never below 1")))
     engine = Engine(
         cylinders=int(e.cylinders.si),
         bore=e.bore.si,
@@ -64,9 +64,9 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
     most, boost = most_stock_pressure(e.stock_boost.si), e.stock_boost.si
     size = 1e3 * engine.displacement
     cause = (
-        tr_format("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke)
+        tr_format("Check bore ({0}) and stroke ({1}), or enter the stock boost", e.bore, e.stroke)
         if boost <= 0.0
-        else tr_format("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
+        else tr_format("Check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
     )
 
     def pressure(torque: float) -> float:
@@ -79,7 +79,7 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
                 Problem(
                     "engine.stock_power",
                     tr_format(
-                        "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                        "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar. The most is about {4:.0f} bar. {5}",
                         e.stock_power,
                         e.stock_speed,
                         size,
@@ -96,7 +96,7 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
                 Problem(
                     "engine.stock_torque",
                     tr_format(
-                        "{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                        ("{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar. The most is about {4:.0f} bar. {5}"),
                         torque,
                         speed,
                         size,
@@ -115,7 +115,7 @@ def _breathing_slips(e: doc.Engine) -> list[Problem]:
         found.append(
             Problem(
                 "engine.best_breathing",
-                tr_format("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing),
+                tr_format("A volumetric efficiency of {0} looks like a slip. Usual: 80 to 110 % of plenum density", e.best_breathing),
             )
         )
     if e.breathing == "table" and any(value > MOST_BREATHING + 0.05 for _, value in e.breathing_table):
@@ -123,7 +123,7 @@ def _breathing_slips(e: doc.Engine) -> list[Problem]:
             Problem(
                 "engine.breathing_table",
                 tr_format(
-                    "volumetric efficiency over {0:.0f} % is a slip: it counts on the plenum's own density, 80 to 110 %",
+                    "A volumetric efficiency over {0:.0f} % looks like a slip. Usual: 80 to 110 % of plenum density",
                     100.0 * (MOST_BREATHING + 0.05),
                 ),
             )
@@ -133,9 +133,9 @@ def _breathing_slips(e: doc.Engine) -> list[Problem]:
 
 TABLE_WORDS = {
     "breathing_table": "volumetric efficiency",
-    "stock_torque": "torque before the swap",
-    "lambda_table": "lambda over engine speed",
-    "delivery_table": "fuel over engine speed",
+    "stock_torque": "stock torque",
+    "lambda_table": "lambda by engine speed",
+    "delivery_table": "fuel by engine speed",
 }
 
 
@@ -143,9 +143,9 @@ def _mixture(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[fl
     if e.mixture != "table":
         return ()
     if not e.lambda_table:
-        found.append(Problem("engine.lambda_table", tr_format("the table of lambda over engine speed is empty")))
+        found.append(Problem("engine.lambda_table", tr_format("The table of lambda by engine speed is empty")))
     if not spark and any(row[1] < 1.0 for row in e.lambda_table):
-        found.append(Problem("engine.lambda_table", tr_format("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
+        found.append(Problem("engine.lambda_table", tr_format("A diesel runs lean at full load: lambda 1.1 to 1.6, never below 1")))
     return e.lambda_table
 
 
@@ -154,15 +154,13 @@ def _delivery(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[f
     if e.fuelling == "lambda":
         return ()
     if spark:
-        found.append(Problem("engine.fuelling", tr_format("fuel by the pump is for a diesel: with spark ignition lambda says how much")))
+        found.append(Problem("engine.fuelling", tr_format("Fuel from the pump is for a diesel. With spark ignition lambda sets the fuel")))
         return ()
     if e.fuelling == "stroke":
         return ((e.rev_limit.si, e.delivery.si * pump_gives(e)),)
     if len(e.delivery_table) < 2:
         found.append(
-            Problem(
-                "engine.delivery_table", tr_format("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"])
-            )
+            Problem("engine.delivery_table", tr_format("The engine table ({0}) needs at least two rows", TABLE_WORDS["delivery_table"]))
         )
         return ()
     return tuple((n, v * pump_gives(e)) for n, v in e.delivery_table)
@@ -189,7 +187,7 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
         name = "breathing_table" if e.breathing == "table" else "stock_torque"
         rows = getattr(e, name)
         if len(rows) < 2:
-            found.append(Problem(f"engine.{name}", tr_format("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name])))
+            found.append(Problem(f"engine.{name}", tr_format("The engine table ({0}) needs at least two rows", TABLE_WORDS[name])))
             return engine.breathing
         speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)
         if e.breathing == "table":

@@ -68,11 +68,11 @@ def _check_crossover(project: doc.Project, found: list[Problem]) -> None:
     pieces = [p for p in project.manifold if p.kind == CROSSOVER]
     place = f"manifold.{pieces[-1].id}"
     if len(pieces) > 1:
-        found.append(Problem(place, tr_format("one crossover joins two banks: a second one has nothing to bring")))
+        found.append(Problem(place, tr_format("One crossover joins the two banks: remove the second one")))
     if head_of(project).banks < 2:
-        found.append(Problem(place, tr_format("a crossover joins two banks, and this engine has its cylinders in line")))
+        found.append(Problem(place, tr_format("A crossover joins two banks: this engine is inline")))
     elif project.hot_sides == "own" and int(project.turbos_fitted.si) > 1:
-        found.append(Problem(place, tr_format("a crossover brings both banks to one turbo, and each turbo has an exhaust of its own here")))
+        found.append(Problem(place, tr_format("A crossover feeds one turbo from both banks: here each turbo has its own exhaust")))
 
 
 _PRIMARIES: IdentityCache[tuple[Element | Exception, tuple[Problem, ...]]] = IdentityCache()

@@ -31,8 +31,8 @@ def stages_of(project: doc.Project) -> tuple[Stage, ...]:
     """The stages of the build, the mildest first; a stage without boost is none."""
     brief = project.brief
     found = (
-        Stage("mild", tr("Mild"), brief.mild_boost.si, brief.mild_power.si),
-        Stage("full", tr("Full"), brief.target_boost.si, brief.target_power.si),
-        Stage("big_run", tr("Big run"), brief.big_run_boost.si, brief.big_run_power.si),
+        Stage("mild", tr("Everyday"), brief.mild_boost.si, brief.mild_power.si),
+        Stage("full", tr("Target"), brief.target_boost.si, brief.target_power.si),
+        Stage("big_run", tr("One-off"), brief.big_run_boost.si, brief.big_run_power.si),
     )
     return tuple(s for s in found if s.boost > 0.0 or s.key == "full")

@@ -25,9 +25,9 @@ from zarvik.project.units.rendering import figure
 PORTS = {
     "compressor": "compressor outlet",
     "plenum": "plenum",
-    "lower": "wastegate, the side that opens it",
-    "upper": "wastegate, the side that shuts it",
-    "open": "the open, through a filter",
+    "lower": "wastegate, opening side",
+    "upper": "wastegate, closing side",
+    "open": "atmosphere, through a filter",
 }
 BLOW = "Ports unknown: blow through the solenoid before you connect it"
 
@@ -47,10 +47,10 @@ def port_mark(actuator: Actuator, port: str) -> str:
 
 LETTERS = "ABCD"
 WHAT = {
-    "runs": "past what the bottom end is trusted to",
-    "more": "more than is asked for, less than the bottom end is trusted to",
-    "falls": "it falls, safe",
-    "stays": "it stays about as it is",
+    "runs": "above the engine's boost limit",
+    "more": "above target, below the engine's boost limit",
+    "falls": "boost falls: safe",
+    "stays": "about unchanged",
 }
 RUNS, MORE, FALLS, STAYS = "runs", "more", "falls", "stays"
 
@@ -95,9 +95,9 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     build = assemble(project)
     if build.actuator is None or build.gate.area <= 0.0:
         raise Fault(
-            "a blower is held by its bypass, whose entries stand with the blower"
+            "A blower is controlled by its bypass: see the blower entries"
             if project.blower.fitted
-            else "there is no wastegate: nothing holds the boost"
+            else "No wastegate: nothing limits the boost"
         )
     solver = prepare(build)
     raw = solver.full_load
@@ -147,30 +147,30 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
     bare = simulate_lift_off(solver, state, BlowOff(0.0))
     found = [
         message(
-            "Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
+            ("Throttle closed at {speed} without a blow-off valve: flow reverses {count} times in half a second, up to {peak}"),
             speed=here,
             count=str(bare.back),
             peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"),
         )
         if bare.back
-        else message("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here)
+        else message("Throttle closed at {speed} without a blow-off valve: flow does not reverse", speed=here)
     ]
     if valve.diameter > 0.0:
         fitted = simulate_lift_off(solver, state, valve)
         size = Figure(valve.diameter, "length")
         if fitted.back > 1:
-            found.append(message("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
+            found.append(message("With {size} the flow still reverses {count} times", size=size, count=str(fitted.back)))
         elif fitted.below > 0.0:
             found.append(message("With {size} it flutters for {moment}", size=size, moment=Figure(fitted.below, "time")))
         else:
-            found.append(message("With {size} it never comes near", size=size))
+            found.append(message("With {size} it never gets close", size=size))
     best = size_for(solver, state, valve)
     if best is not None:
-        found.append(message("The smallest that does: {size}", size=Figure(best, "length")))
+        found.append(message("Smallest valve that prevents it: {size}", size=Figure(best, "length")))
     low, high = spring_window(max(solver.path.boost.full, 1e4))
     found.append(
         message(
-            "The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}",
+            "Blow-off spring: above {low}, or it stays open at idle; well below {high}",
             low=Figure(low, "pressure_difference"),
             high=Figure(high, "pressure_difference"),
         )
@@ -206,54 +206,42 @@ def steps(found: Control) -> tuple[Sentence, ...]:
     a = found.actuator
     source = message("compressor outlet") if a.reference == "compressor" else message("plenum")
     found_steps = [
-        message("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
+        message("Take the pressure from the {source} with its own hose: nothing else on it", source=source),
         message(
-            "Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
+            "Heat- and oil-resistant hose, {bore} bore, short: {long}. Delay about {late}",
             bore=Figure(a.hose, "length"),
             long=Figure(a.long, "length"),
             late=Figure(found.overshoot.late if found.overshoot else math.nan, "time"),
         )
         if found.overshoot is not None
         else message(
-            "Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")
+            "Heat- and oil-resistant hose, {bore} bore, short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")
         ),
     ]
     if a.control == NONE:
-        found_steps.append(message("The side of the diaphragm that shuts the gate stays open to the air"))
+        found_steps.append(message("Leave the closing side of the diaphragm open to the air"))
     else:
         found_steps.append(_blowing(a))
-        found_steps.append(
-            message("The first start is on the spring alone: leave the solenoid without current until the mixture is proved")
-        )
+        found_steps.append(message("First start on the spring only: solenoid unpowered until the mixture is checked"))
         if a.control == FOUR:
-            found_steps.append(
-                message("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps")
-            )
+            found_steps.append(message("With four ports boost itself can hold the wastegate closed: start low, go up in small steps"))
     if found.gates > 1:
-        found_steps.append(message("Each hose to the gates parts in a tee near them, both ends as long as each other"))
-    found_steps.append(
-        message("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control")
-    )
+        found_steps.append(message("Split each hose with a tee near the wastegates, both branches the same length"))
+    found_steps.append(message("Clamp both ends of each hose. Keep hoses away from the exhaust. Set a boost cut in the engine control"))
     return tuple(found_steps)
 
 
 def _blowing(a: Actuator) -> Sentence:
     """How the ports of its solenoid are found, or proved, by blowing."""
     if a.unknown_ports:
-        return message(
-            "Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it"
-        )
+        return message("Blow through the solenoid before you connect it. Enter which ports are connected unpowered and at 12 V")
     one, two, three = (port_mark(a, role) for role in ("in", "out", "vent"))
     if a.control == THREE:
         return message(
-            "Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}",
-            one=one,
-            two=two,
-            three=three,
+            "Check the ports by blowing. Unpowered {one} and {two} are connected; powered {two} and {three}", one=one, two=two, three=three
         )
     return message(
-        "Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to "
-        "{three}",
+        ("Check the ports by blowing. Unpowered {one} leads to {two} and {four} to {three}; powered {one} to {four} and {two} to {three}"),
         one=one,
         two=two,
         three=three,
@@ -273,7 +261,7 @@ def unsaid(found: Control, units: Mapping[str, str]) -> str:
 def held_boost(boost: float, units: Mapping[str, str]) -> str:
     """A boost in Pa gauge in the owner's unit; what nothing holds is not told any more closely."""
     if boost != boost:
-        return tr("nothing holds it")
+        return tr("no limit")
     if boost > RUN_AWAY:
         return tr_format("over {0}", figure(RUN_AWAY, "pressure_gauge", units))
     return figure(boost, "pressure_gauge", units)

@@ -69,7 +69,7 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
             boss = (
                 tr_format("blind, {0} deep", figure(deep, "length", units))
                 if wall >= deep
-                else tr("through: grease on the tap, clean behind it")
+                else tr("through: grease the tap, clean behind it")
             )
         lines.append(
             (
@@ -89,7 +89,7 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     return Listing(
         key="bungs",
         title="Bungs and sensors",
-        columns=("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"),
+        columns=("what", "where", "thread", "drill", "metal", "seal", "from start", "clock", "state"),
         rows=tuple(lines),
         keys=tuple(keys),
         ticked=tuple(ticks),
@@ -132,7 +132,7 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     return Listing(
         key="joints",
         title="Joints and clamps",
-        columns=("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"),
+        columns=("joint", "where", "joint type", "across", "clamp", "separating force", "torque", "state"),
         rows=tuple(lines),
         keys=tuple(x.key for x in chosen),
         ticked=tuple(x.state in r.DONE for x in chosen),
@@ -157,7 +157,7 @@ def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     return Listing(
         key="hoses",
         title="Hoses and lines",
-        columns=("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"),
+        columns=("hose", "where", "sees", "bore", "wants", "days late", "of", "state", "note"),
         rows=lines,
         keys=tuple(x.key for x in chosen),
         ticked=tuple(x.state in r.DONE for x in chosen),
@@ -171,10 +171,10 @@ def _torque(row: Row, units: Mapping[str, str]) -> str:
     if row.made == r.HOSED and CLAMPS[row.clamp].torque:
         return figure(CLAMPS[row.clamp].torque, "torque", units)
     if row.made == r.BANDED:
-        return tr_format("{0}, tap round, again", figure(BAND_TORQUE, "torque", units))
+        return tr_format("{0}, tap around it, again", figure(BAND_TORQUE, "torque", units))
     if row.made == r.FLANGED and row.one is not None and row.one.thread in COARSE:
         soft = row.side != r.EXHAUST or any(STUFFS[y.stuff].settles for y in row.layers)
-        return tr_format("{0}, crosswise", figure(screw_torque(row.one.thread, soft=soft), "torque", units))
+        return tr_format("{0}, in a cross pattern", figure(screw_torque(row.one.thread, soft=soft), "torque", units))
     return "–"
 
 
@@ -199,14 +199,14 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     for x in chosen:
         made = plate_of(x)
         if x.one is None or x.other is None:
-            words = tr("the other side is not measured") if x.one is not x.other else "–"
+            words = tr("second part not measured") if x.one is not x.other else "–"
         elif made is None:
-            words = tr("bolts meet") if bores_meet(x.one, x.other) else tr("bolts meet, bores do not")
+            words = tr("bolts match") if bores_meet(x.one, x.other) else tr("bolts match, bores do not")
         elif made.made:
-            turn = tr_format(", turned by {0}", figure(made.turn, "angle", units)) if made.turn > 0.0 else ""
+            turn = tr_format(", rotated {0}", figure(made.turn, "angle", units)) if made.turn > 0.0 else ""
             words = tr_format("plate of {0}{1}", figure(made.thick, "length", units), turn)
         else:
-            words = tr("no single plate")
+            words = tr("no single plate fits")
         layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
         lines.append((x.name, _pattern(x.one, units), _pattern(x.other, units), words, layers, tr(r.STATES[x.state])))
     return Listing(
@@ -216,7 +216,7 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         rows=tuple(lines),
         keys=tuple(x.key for x in chosen),
         ticked=tuple(x.state in r.DONE for x in chosen),
-        empty="Measure bolts, bores or layers on a joint of flange and gasket",
+        empty="Measure bolts, bores or layers of a flanged joint",
     )
 
 
@@ -227,7 +227,7 @@ def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
     apart = (
         f"{size} × {figure(pattern.up, 'length', units)}"
         if pattern.up > 0.0
-        else tr_format("circle of {0}", size)
+        else tr_format("{0} bolt circle", size)
         if pattern.count > 2
         else size
     )
@@ -241,13 +241,13 @@ def _tapped_ends(thread: Thread | None, outside: float, units: dict[str, str]) -
         return []
     wall = 0.5 * (outside - thread.major)
     remark = tr_format(
-        "{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
+        "{0} deep; wall around it {1}", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
     )
     return [
         (
             tr_format("Both ends tapped {0}", thread.title),
             figure(thread.drill, "length", units),
-            remark if wall >= LEAST_WALL else tr_format("{0}: too thin, take a larger rail", remark),
+            remark if wall >= LEAST_WALL else tr_format("{0}: too thin, use a larger rail", remark),
         )
     ]
 
@@ -264,46 +264,46 @@ def rail_card(project: Project) -> Listing:
             rows=(),
             keys=(),
             ticked=(),
-            empty="Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make",
+            empty="Enter the injector seat on the page “Oil, fuel” to make a rail and bosses yourself",
         )
     each = head.cylinders // head.banks
     seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
     places = ", ".join(figure(RAIL_END + n * head.spacing, "length", units) for n in range(each))
     lines = [
         (
-            tr("Rail, cut to"),
+            tr("Rail, cut to length"),
             figure(2.0 * RAIL_END + (each - 1) * head.spacing, "length", units),
             tr_format("{0} of them; seats at {1} from one end", head.banks, places),
         ),
         (
             tr("Bored lengthwise"),
             figure(bore, "length", units),
-            tr_format("wall of {0} left", figure(0.5 * (outside - bore), "length", units)),
+            tr_format("wall left {0}", figure(0.5 * (outside - bore), "length", units)),
         ),
         (
             tr_format("{0} seats drilled", head.cylinders),
             figure(seat - REAMED, "length", units),
-            tr("square to the rail, in one clamping, so that all lie in a line"),
+            tr("square to the rail, in one set-up, all in line"),
         ),
         (
             tr("reamed"),
             f"{figure(seat, 'length', units)} H8",
-            tr_format("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units)),
+            tr_format("{0} deep, edge chamfered 30° and polished for the O-ring", figure(rail.deep.si, "length", units)),
         ),
         (
             tr_format("{0} bosses in the ports", head.cylinders),
             f"{figure(seat, 'length', units)} H8",
             tr_format(
-                "boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units)
+                "boss {0} outside; aim the spray at the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units)
             ),
         ),
     ]
     lines += _tapped_ends(THREADS.get(rail.thread), outside, units)
     lines.append(
         (
-            tr("Washed, blown out, tried"),
+            tr("Washed, blown out, tested"),
             figure(TRIED, "pressure_gauge", units),
-            tr("with air under water or with test oil, never with fuel; who works on fuel systems may need a licence"),
+            tr("air under water or test oil, never fuel; work on fuel systems may need a licence"),
         )
     )
     return Listing(
@@ -336,8 +336,8 @@ def _order(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         )
     return Listing(
         key="order",
-        title="Order of tightening",
-        columns=("no.", "joint", "where", "made by", "next", "state"),
+        title="Tightening order",
+        columns=("no.", "joint", "where", "joint type", "next", "state"),
         rows=tuple(lines),
         keys=tuple(x.key for x in chosen),
         ticked=tuple(x.state in r.DONE for x in chosen),
@@ -370,8 +370,8 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     lines = tuple((str(n), what, size if size != "–" else "") for (what, size), n in sorted(count.items()))
     return Listing(
         key="shopping",
-        title="To buy",
-        columns=("how many", "what", "size"),
+        title="Shopping list",
+        columns=("quantity", "what", "size"),
         rows=lines,
         keys=("",) * len(lines),
         ticked=(False,) * len(lines),
@@ -381,13 +381,13 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
 def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     used = sorted({x.thread for x in rows if x.thread in THREADS})
     lines = [(tr_format("Drill {0}", figure(THREADS[t].drill, "length", units)), tr_format("for {0}", t)) for t in used]
-    lines += [(tr_format("Tap {0}", t), tr("plug tap, oil, turn back each half turn")) for t in used]
+    lines += [(tr_format("Tap {0}", t), tr("plug tap, oil, turn back every half turn")) for t in used]
     sizes = {x.clamp for x in rows if x.kind == r.JOINT and x.made == r.HOSED}
     if "tbolt" in sizes:
         lines.append((tr("Socket 10 mm or 7/16 in, torque wrench from 2 N·m"), tr("T-bolt clamps")))
     if "worm" in sizes:
         lines.append((tr("Nut driver 7 or 8 mm"), tr("worm-drive clamps")))
-    lines.append((tr("Deburring blade, magnet, clean rag"), tr("no chip stays in a pipe before an engine")))
+    lines.append((tr("Deburring blade, magnet, clean rag"), tr("no chip may stay in a pipe before the engine")))
     return Listing(
         key="tools",
         title="Tools and drills",

@@ -33,13 +33,13 @@ TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
         (
             ("Brake booster", "brake", 10.0, ""),
             ("Crankcase breather", "breather", 9.0, ""),
-            ("Purge of the tank", "purge", 6.0, ""),
+            ("Tank purge", "purge", 6.0, ""),
             ("Fuel pressure regulator", "regulator", 4.0, ""),
             ("Pressure sensor", "gauge", 4.0, ""),
-            ("Idle valve in", "idle", 19.0, ""),
-            ("Idle valve out", "idle", 19.0, ""),
+            ("Idle valve inlet", "idle", 19.0, ""),
+            ("Idle valve outlet", "idle", 19.0, ""),
             ("Exhaust gas recirculation", "egr", 16.0, ""),
-            ("Vacuum store", "vacuum", 4.0, ""),
+            ("Vacuum reservoir", "vacuum", 4.0, ""),
             ("Heater flaps", "heater", 4.0, ""),
             ("Blow-off signal", "blow", 5.0, ""),
             ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
@@ -51,7 +51,7 @@ TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
             ("Brake booster", "brake", 11.0, ""),
             ("Breather, left", "breather", 12.0, ""),
             ("Breather, right", "breather", 12.0, ""),
-            ("Purge of the tank", "purge", 6.0, ""),
+            ("Tank purge", "purge", 6.0, ""),
             ("Fuel pressure regulator", "regulator", 4.0, ""),
             ("Pressure sensor", "gauge", 4.0, ""),
             ("Runner-switching valve", "runner", 8.0, ""),
@@ -68,7 +68,7 @@ TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
             ("Boost sensor", "gauge", 5.0, ""),
             ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
             ("Exhaust gas recirculation", "egr", 28.0, ""),
-            ("Pump's boost line", "gauge", 5.0, ""),
+            ("Pump boost line", "gauge", 5.0, ""),
             ("Swirl flap shaft", "runner", 8.0, ""),
             ("Spare plug", "", 9.0, "1/8 NPT"),
         ),
@@ -274,15 +274,15 @@ def _made(project: Project) -> Iterator[Row]:
         )
     yield from _run_joints(project, "hot_pipe", boost)
     if project.cooler.fitted:
-        yield _flange("cooler__in", tr("Cooler in"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
-        yield _flange("cooler__out", tr("Cooler out"), r.HOSED, r.BOOST, _end(project, "cold_pipe", 0), boost, 350.0)
+        yield _flange("cooler__in", tr("Intercooler inlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
+        yield _flange("cooler__out", tr("Intercooler outlet"), r.HOSED, r.BOOST, _end(project, "cold_pipe", 0), boost, 350.0)
     yield from _run_joints(project, "cold_pipe", boost)
     butterfly = next((p for p in reversed(project.cold_pipe) if p.kind == "throttle"), None)
     if butterfly is not None:
         yield _flange("engine__throttle", tr("Throttle on the plenum"), r.FLANGED, r.BOOST, si(butterfly, "bore"), boost, 350.0)
     yield _flange("engine__intake", tr("Intake manifold on the head"), r.FLANGED, r.BOOST, 0.0, boost, 350.0)
     if not has_cast_manifold(project):
-        yield Row("manifold__welds", r.JOINT, tr("Welds of the manifold"), tr("Manifold"), r.EXHAUST, made=r.WELDED, temperature=1150.0)
+        yield Row("manifold__welds", r.JOINT, tr("Manifold welds"), tr("Manifold"), r.EXHAUST, made=r.WELDED, temperature=1150.0)
     yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
     if not has_cast_manifold(project):
         yield from _run_joints(project, "manifold", 0.0)
@@ -303,7 +303,7 @@ def _turbo(project: Project, number: int) -> Iterator[Row]:
     lines: tuple[tuple[str, str, str, float, str, bool, float, float], ...] = (
         ("oil_in", tr("Oil feed"), r.OIL, 0.004, "braided", True, 393.0, 0.0),
         ("oil_out", tr("Oil drain"), r.OIL, 0.016, "rubber", True, 393.0, _drain_turn(project, number)),
-        ("water", tr("Coolant of the centre section"), r.WATER, 0.008, "rubber", False, 378.0, 0.0),
+        ("water", tr("Turbo coolant"), r.WATER, 0.008, "rubber", False, 378.0, 0.0),
     )
     for end, title, side, bore, material, oily, temperature, clock in lines:
         yield Row(
@@ -337,7 +337,7 @@ def _engine(boost: float) -> Iterator[Row]:
     )
     for key, title, thread, where, side in (
         ("sensor__lambda", tr("Lambda probe"), "M18×1.5", tr("Exhaust"), r.EXHAUST),
-        ("sensor__egt", tr("Exhaust temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
+        ("sensor__egt", tr("Exhaust gas temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
         ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST),
         ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
     ):
@@ -370,7 +370,7 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
             tail = f" {number}" if gate.count.si > 1.0 else ""
             yield _flange(
                 f"gate{tail.strip()}__in",
-                tr("Gate on its branch") + tail,
+                tr("Wastegate on its branch") + tail,
                 r.BANDED,
                 r.EXHAUST,
                 gate.branch.si or gate.diameter.si,
@@ -378,15 +378,15 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
                 1150.0,
             )
             yield _flange(
-                f"gate{tail.strip()}__out", tr("Gate's pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0
+                f"gate{tail.strip()}__out", tr("Wastegate pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0
             )
     names = {"none": ("A",), "three": ("A", "B", "C"), "four": ("A", "B", "C", "D")}[gate.control]
     for letter in names:
         yield Row(
             f"hose__{letter}",
             r.HOSE,
-            tr_format("Gate's hose {0}", letter),
-            tr("Gate"),
+            tr_format("Wastegate hose {0}", letter),
+            tr("Wastegate"),
             r.BOOST,
             served="gate",
             bore=gate.hose.si,
@@ -411,7 +411,13 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
 
 
 _BLOWN = "Blower"
-_PLACES = {"turbo": "Turbo", "cooler": "Cooler", "engine": "Engine", "gate": "Gate", "blow": "Cold charge pipe"}  # by the key of a line
+_PLACES = {
+    "turbo": "Turbo",
+    "cooler": "Intercooler",
+    "engine": "Engine",
+    "gate": "Wastegate",
+    "blow": "Cold charge pipe",
+}  # by the key of a line
 
 
 def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float, place: str = "") -> Row:

@@ -86,7 +86,7 @@ def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
         found = getattr(piece, name, None)
         if isinstance(found, Quantity):
             return found
-    raise EntryError(tr_format("“{0}” has no bore to meet", piece_title(project, piece)))
+    raise EntryError(tr_format("“{0}” has no bore to match", piece_title(project, piece)))
 
 
 def _straight_beside(project: Project, piece: str, behind: bool, length: float) -> Project:

@@ -23,11 +23,11 @@ from zarvik.project.units.units import EntryError
 RANK = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 2}
 HELPS = 0.02  # of margin that a cure has to bring when the state stays the same
 THEN = {
-    FAILS: "By itself it is no cure: “{what}” then fails",
-    MARGINAL: "By itself it is no cure: “{what}” then is tight",
-    TO_DO: "By itself it is no cure: “{what}” then stays open",
+    FAILS: "Not enough on its own: “{what}” still fails",
+    MARGINAL: "Not enough on its own: “{what}” becomes marginal",
+    TO_DO: "Not enough on its own: “{what}” stays to do",
 }
-TIGHTER = "{price}{more}“{what}” then is tight"
+TIGHTER = "{price}{more}“{what}” then becomes marginal"
 WIDENED = 3  # times that a cure of widths is carried on until it holds
 # What is worth telling as a price
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
@@ -128,7 +128,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     if against is not None:
         price = message(THEN[against.state], what=message(against.title))
     elif not better:
-        price = message("By itself it does not do")
+        price = message("Not enough on its own")
     return dataclasses.replace(verdict, changes=(), price=price)
 
 
@@ -140,9 +140,9 @@ def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
     later = found.build.blower is None and math.isfinite(before) and math.isfinite(after) and abs(after - before) > SPEED
     figures = {"power": Figure(power, "power"), "speed": Figure(float(np.round(after, -1)), "rotation")}
     if moved and later:
-        return message("With it {power}, full boost from {speed}", **figures)
+        return message("Result: {power}, full boost from {speed}", **figures)
     if moved:
-        return message("With it {power}", power=figures["power"])
+        return message("Result: {power}", power=figures["power"])
     if later:
-        return message("With it full boost from {speed}", speed=figures["speed"])
+        return message("Result: full boost from {speed}", speed=figures["speed"])
     return None

@@ -187,7 +187,13 @@ def _with_count(count: int, project: Project) -> Project:
 
 
 def _housings() -> Axis:
-    names = {-2: tr("two sizes smaller"), -1: tr("a size smaller"), 0: tr("as it comes"), 1: tr("a size larger"), 2: tr("two sizes larger")}
+    names = {
+        -2: tr("two sizes smaller"),
+        -1: tr("one size smaller"),
+        0: tr("as supplied"),
+        1: tr("one size larger"),
+        2: tr("two sizes larger"),
+    }
     return Axis(
         HOUSING,
         tr("Housing"),
@@ -216,7 +222,7 @@ def _gates(project: Project) -> Axis:
     each = [(s, n * turbos) for s in GATES for n in (1, 2)]
     order = sorted({*each, now}, key=lambda g: (g[1] * g[0] ** 2, g[1]))
     names = tuple(_mm(s) if n == 1 else f"{n} × {_mm(s)}" for s, n in order)
-    return Axis(GATE, tr("Gate"), names, tuple(_as_it_is if g == now else _bind(_with_gate, g) for g in order), order.index(now))
+    return Axis(GATE, tr("Wastegate"), names, tuple(_as_it_is if g == now else _bind(_with_gate, g) for g in order), order.index(now))
 
 
 def _with_gate(gate: tuple[float, int], project: Project) -> Project:
@@ -272,7 +278,7 @@ def _cores(project: Project) -> Axis | None:
     if not project.cooler.fitted or project.cooler.medium != "air":
         return None
     names = (tr("as it is"), *("{:.0f} × {:.0f} × {:.0f} mm".format(*(1e3 * s for s in core)) for core in CORES))
-    return Axis(COOLER, tr("Cooler"), names, (_as_it_is, *(_bind(_with_core, c) for c in CORES)), 0)
+    return Axis(COOLER, tr("Intercooler"), names, (_as_it_is, *(_bind(_with_core, c) for c in CORES)), 0)
 
 
 def _with_core(core: tuple[float, float, float], project: Project) -> Project:
@@ -333,9 +339,9 @@ def _holds(project: Project) -> Axis:
     assert isinstance(least, QuantitySpec)
     at_once = max(NO_HOLD, least.limits[0])
     speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
-    names = tuple(tr("boost at once") if s <= at_once else tr_format("boost held back until {0:.0f} rpm", s) for s in speeds)
+    names = tuple(tr("full boost at once") if s <= at_once else tr_format("full boost delayed to {0:.0f} rpm", s) for s in speeds)
     edits = tuple(_as_it_is if s == now else _bind(_with_hold, s) for s in speeds)
-    return Axis(HOLD, tr("Control"), names, edits, speeds.index(now))
+    return Axis(HOLD, tr("Boost control"), names, edits, speeds.index(now))
 
 
 def _with_hold(speed: float, project: Project) -> Project:

@@ -34,17 +34,17 @@ class Unit:
 # In the order in which they are told
 UNITS: dict[str, Unit] = {
     "power": Unit("Target power", 10.0 * HORSEPOWER, "power", -1.0),
-    "spool": Unit("Full boost wanted from", 100.0, "rotation"),
-    "money": Unit("Money for the build", 100.0, "money"),
-    "weeks": Unit("Weeks for the build", 1.0, "weeks"),
-    "bottom": Unit("Trusted boost", 0.05e5, "pressure_difference"),
-    "drive": Unit("Clutch and gearbox take", 20.0, "torque"),
-    "surge": Unit("Room to surge", 0.02, "ratio", -1.0),
-    "choke": Unit("Room to choke", 0.02, "ratio", -1.0),
-    "overspeed": Unit("Room to the highest wheel speed", 0.01, "ratio", -1.0),
-    "gate": Unit("Gate that is left", 0.05, "ratio", -1.0),
-    "back": Unit("Back-pressure over boost", 0.1, "factor"),
-    "mouth": Unit("Gas speed at the mouth", 10.0, "velocity"),
+    "spool": Unit("Full boost by", 100.0, "rotation"),
+    "money": Unit("Build budget", 100.0, "money"),
+    "weeks": Unit("Build time", 1.0, "weeks"),
+    "bottom": Unit("Max safe boost", 0.05e5, "pressure_difference"),
+    "drive": Unit("Clutch and gearbox limit", 20.0, "torque"),
+    "surge": Unit("Surge margin", 0.02, "ratio", -1.0),
+    "choke": Unit("Choke margin", 0.02, "ratio", -1.0),
+    "overspeed": Unit("Wheel speed margin", 0.01, "ratio", -1.0),
+    "gate": Unit("Wastegate reserve", 0.05, "ratio", -1.0),
+    "back": Unit("Back-pressure ratio", 0.1, "factor"),
+    "mouth": Unit("Gas speed at the tailpipe", 10.0, "velocity"),
     "knock": Unit("Knock margin", 0.1, "ratio", -1.0),
 }
 # What falls short by so much counts one in the search

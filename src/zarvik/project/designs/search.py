@@ -49,9 +49,9 @@ class Search:
         self.project = project
         self.axes = axes_of(project, shelf)
         if not self.axes:
-            raise EntryError(tr_format("nothing is left free to be searched"))
+            raise EntryError(tr_format("Nothing is free to change"))
         if wish not in ("", *WISHES):
-            raise EntryError(tr_format("“{0}” is no wish; {1} are", wish, ", ".join(WISHES)))
+            raise EntryError(tr_format("“{0}” is not a priority; use {1}", wish, ", ".join(WISHES)))
         self.wish = wish
         self.sizes = tuple(len(axis.names) for axis in self.axes)
         self.own = tuple(axis.own for axis in self.axes)

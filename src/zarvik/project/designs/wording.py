@@ -12,13 +12,13 @@ from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS
 
 # A wish in words, by the key of its limit
-WISHED = {"spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 less to pay", "weeks": "Half a week sooner"}
-_GAINS = {"spool": "full boost {0} earlier", "power": "{0} more", "money": "{0} less to pay", "weeks": "{0} sooner"}
+WISHED = {"spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 less cost", "weeks": "Half a week faster"}
+_GAINS = {"spool": "full boost {0} earlier", "power": "{0} more", "money": "{0} cheaper", "weeks": "{0} faster"}
 _COSTS = {
     "spool": ("full boost {0} later", "full boost {0} earlier"),
     "power": ("{0} less", "{0} more"),
-    "money": ("{0} more to pay", "{0} less to pay"),
-    "weeks": ("{0} later", "{0} sooner"),
+    "money": ("{0} more cost", "{0} cheaper"),
+    "weeks": ("{0} later", "{0} faster"),
 }
 
 
@@ -33,13 +33,13 @@ def price(trade: Trade, units: Mapping[str, str]) -> str:
     """What a wish costs, as “10 hp more: 180 € more to pay”; that it is not within reach where none was found."""
     wish = tr(WISHED[trade.wish])
     if trade.other is None:
-        return tr_format("{0}: not among what was solved", wish)
+        return tr_format("{0}: none solved", wish)
     parts = []
     for key, value in trade.costs.items():
         worse, better = _COSTS[key]
         parts.append(tr(worse if value > 0.0 else better).format(figure(abs(value), UNITS[key].kind, units)))
     sizes = tr_format("with {0}", ", ".join(trade.other.sizes.values()))
-    return tr_format("{0}: {1}; {2}", wish, ", ".join(parts), sizes) if parts else tr_format("{0}: at no price; {1}", wish, sizes)
+    return tr_format("{0}: {1}; {2}", wish, ", ".join(parts), sizes) if parts else tr_format("{0}: not at any price; {1}", wish, sizes)
 
 
 def obstacles(found: Designs, units: Mapping[str, str]) -> list[str]:
@@ -47,7 +47,7 @@ def obstacles(found: Designs, units: Mapping[str, str]) -> list[str]:
     made = []
     for key, value in obstacles_of(found).items():
         unit = UNITS[key]
-        size = figure(value, unit.kind, units) if value == value else tr("more than can be solved")
+        size = figure(value, unit.kind, units) if value == value else tr("too many to solve")
         made.append(tr_format("{0}: missed by {1}", tr(unit.title), size))
     return made
 

@@ -55,7 +55,7 @@ if TYPE_CHECKING:
 else:
     # The union of all kinds, told apart by the file's key "kind".
     AnyPiece = Annotated[functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")]
-_FITTED = QuantitySpec(kind="count", low="1", high="4", unit="", title="Turbos side by side", help="They share the air and the gas evenly")
+_FITTED = QuantitySpec(kind="count", low="1", high="4", unit="", title="Number of turbos", help="They share air and exhaust evenly")
 
 
 _OWN = QuantitySpec(
@@ -63,10 +63,10 @@ _OWN = QuantitySpec(
     low="0",
     high="200",
     unit="",
-    title="Exhaust pieces of each",
-    help="How many pieces behind each turbine are its own before the exhausts join; as many as there are: to the open",
+    title="Exhaust pieces per turbo",
+    help="Pieces behind each turbine before the exhausts join. All of them: separate exhausts to the end",
 )
-PATHS = (("shared", "Shared by all"), ("own", "Each its own"))
+PATHS = (("shared", "Shared"), ("own", "One for each turbo"))
 
 
 def check_whole(project: Project) -> None:
@@ -74,13 +74,13 @@ def check_whole(project: Project) -> None:
     of parts."""
     names = [variant.name for variant in project.variants]
     if len(set(names)) != len(names):
-        raise ValueError(tr_format("two variants carry the same name"))
+        raise ValueError(tr_format("Two variants have the same name"))
     if any(variant.design.variants for variant in project.variants):
-        raise ValueError(tr_format("a variant cannot hold variants of its own"))
+        raise ValueError(tr_format("a variant cannot contain variants"))
     if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
-        raise ValueError(tr_format("one design can be taken over, and it holds no other"))
+        raise ValueError(tr_format("a design that is in use cannot contain another one"))
     if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
-        raise ValueError(tr_format("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS))
+        raise ValueError(tr_format("A project can have at most {0} turbos and {1} variants", MOST_TURBOS, MOST_VARIANTS))
     seen: set[str] = set()
     for run in (
         project.intake,
@@ -91,25 +91,25 @@ def check_whole(project: Project) -> None:
         *(primary.pieces for primary in project.primaries),
     ):
         if len(run) > MOST_PIECES:
-            raise ValueError(tr_format("a run has {0} pieces at the most, not {1}", MOST_PIECES, len(run)))
+            raise ValueError(tr_format("A run can have at most {0} pieces, not {1}", MOST_PIECES, len(run)))
         for piece in run:
             if piece.id in seen:
-                raise ValueError(tr_format("two pieces carry the key “{0}”", piece.id))
+                raise ValueError(tr_format("two pieces have the key “{0}”", piece.id))
             seen.add(piece.id)
     for parts, most, what in (
-        (project.primaries, MOST_PRIMARIES, tr_format("two primaries carry the same key")),
-        (project.stock, MOST_STOCK, tr_format("two lines of the stock carry the same key")),
-        (project.registered, MOST_NOTED, tr_format("two lines of the register carry the same key")),
+        (project.primaries, MOST_PRIMARIES, tr_format("two primaries have the same key")),
+        (project.stock, MOST_STOCK, tr_format("two stock lines have the same key")),
+        (project.registered, MOST_NOTED, tr_format("two joint lines have the same key")),
     ):
         if len(parts) > most:
-            raise ValueError(tr_format("{0} is the most that a project holds of these, not {1}", most, len(parts)))
+            raise ValueError(tr_format("A project can have at most {0} of these, not {1}", most, len(parts)))
         if len({part.id for part in parts}) != len(parts):
             raise ValueError(what)
     keys = [turbo.id for turbo in project.turbos]
     if len(set(keys)) != len(keys):
-        raise ValueError(tr_format("two turbos carry the same key"))
+        raise ValueError(tr_format("two turbos have the same key"))
     if project.turbos and project.turbo not in keys:
-        raise ValueError(tr_format("the chosen turbo “{0}” is not among the candidates", project.turbo))
+        raise ValueError(tr_format("The chosen turbo “{0}” is not among the candidates", project.turbo))
 
 
 class Project(Part):
@@ -122,7 +122,7 @@ class Project(Part):
     name: Annotated[str, TextSpec("Project", 120)] = "New build"
     note: Annotated[str, TextSpec("Note", 4000)] = ""
     invented: bool = False
-    units: Annotated[str, Choice("Units shown", lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")))] = (
+    units: Annotated[str, Choice("Units shown", lambda: (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units")))] = (
         "mixed"
     )
     brief: Brief = Brief()
@@ -131,12 +131,7 @@ class Project(Part):
     turbo: str = ""
     turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
     hot_sides: Annotated[
-        str,
-        Choice(
-            "Hot side of several turbos",
-            lambda: PATHS,
-            "With its own each, manifold and downpipe are entered once, for one turbo and its cylinders",
-        ),
+        str, Choice("Hot side of twin turbos", lambda: PATHS, "One each: enter manifold and downpipe once, for one turbo and its cylinders")
     ] = "shared"
     own_pieces: Annotated[Quantity, _OWN] = _OWN("2")
     gate: Gate = Gate()
@@ -179,7 +174,7 @@ class Project(Part):
         if isinstance(tree, dict):
             for name, most in MOST.items():
                 if isinstance(tree.get(name), list | tuple) and len(tree[name]) > most:
-                    raise ValueError(tr_format("{0}: {1} parts at the most, not {2}", name, most, len(tree[name])))
+                    raise ValueError(tr_format("{0}: at most {1} parts, not {2}", name, most, len(tree[name])))
         return tree
 
     @model_validator(mode="after")
@@ -205,16 +200,16 @@ class Variant(Part):
     design: Project
 
 
-_POWER = QuantitySpec("power", "0 hp", "10000 hp", "hp", "Power that was found")
-_SPOOL = QuantitySpec("rotation", "0 rpm", "30000 rpm", "rpm", "Full boost that was found")
-_MONEY = QuantitySpec("money", "0 €", "10000000 €", "€", "Money that was found")
-_WEEKS = QuantitySpec("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks that were found")
+_POWER = QuantitySpec("power", "0 hp", "10000 hp", "hp", "Power found")
+_SPOOL = QuantitySpec("rotation", "0 rpm", "30000 rpm", "rpm", "Full-boost speed found")
+_MONEY = QuantitySpec("money", "0 €", "10000000 €", "€", "Cost found")
+_WEEKS = QuantitySpec("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks found")
 
 
 class Taken(Part):
     """A design that a search found and that was taken over: its figures as they were found, and the design itself."""
 
-    title: Annotated[str, TextSpec("Taken design", 200)] = ""
+    title: Annotated[str, TextSpec("Design in use", 200)] = ""
     power: Annotated[Quantity, _POWER] = _POWER("0 hp")
     threshold: Annotated[Quantity, _SPOOL] = _SPOOL("0 rpm")
     money: Annotated[Quantity, _MONEY] = _MONEY("0 €")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 from typing import Any
@@ -41,7 +41,8 @@ class QuantitySpec:
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
     number means; below `inch_below` it means inches, as the trade says some sizes. `doubt`: what it is
     good to, None for a size that one chooses; `usual`: what stands in while nobody knows it; `tyre`: a
-    diameter that may be said as what stands on a tyre.
+    diameter that may be said as what stands on a tyre. `blank`: the grey words of an empty field, where nothing may be entered: its
+    value is then zero, written as an empty text. `model`: a figure of the model that no garage has.
     """
 
     kind: str
@@ -54,6 +55,8 @@ class QuantitySpec:
     doubt: InputUncertainty | None = None
     usual: str = ""
     tyre: bool = False
+    blank: str = ""
+    model: bool = False
 
     def spread(self, quantity: Quantity) -> float:
         """What the `quantity` is good to, up and down, as a difference in SI: what its owner says, else
@@ -78,10 +81,20 @@ class QuantitySpec:
         """Lowest and highest value in SI."""
         return (parse(self.low, self.kind, default_unit=self.unit).si, parse(self.high, self.kind, default_unit=self.unit).si)
 
+    def empty(self, unit: str | None = None) -> Quantity:
+        """What an empty field stands for: zero in `unit`, that of the field if none is named."""
+        return parse(f"0 {unit or self.unit}".strip(), self.kind)
+
+    def written(self, quantity: Quantity) -> str:
+        """A quantity as text, empty where the field is."""
+        return "" if self.blank and quantity.value == 0.0 else str(quantity)
+
     def check(self, quantity: Quantity) -> Quantity:
-        """The quantity itself when it lies within the limits; raises EntryError."""
+        """The quantity itself when it lies within the limits; raises EntryError. Nothing at all has no unit of its own."""
+        if self.blank and quantity.value == 0.0:
+            return self.empty()
         if self.kind == "count" and quantity.value != int(quantity.value):
-            raise EntryError(tr_format("{0}: a whole number is wanted here; {1} was given", tr(self.title), quantity))
+            raise EntryError(tr_format("{0} must be a whole number, not {1}", tr(self.title), quantity))
         low, high = self.limits
         # As much as writing a limit in another unit with six digits takes away.
         slack = 1e-5 * max(abs(low), abs(high))
@@ -97,15 +110,17 @@ class QuantitySpec:
                 )
             )
         if quantity.spread_si > high - low:
-            raise EntryError(tr_format("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title)))
+            raise EntryError(tr_format("{0}: this uncertainty is wider than the allowed range. Enter “?” for unknown", tr(self.title)))
         return quantity
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = STANDARD_ATMOSPHERE) -> Quantity:
         """What was typed, checked; raises EntryError with a sentence for the reader."""
         known, plain, behind = knowledge(text)
         unknown = self.unknown
+        if self.blank and not text.strip():
+            return self.empty(unit)
         if known == UNKNOWN and unknown is None:
-            raise EntryError(tr_format("{0}: that is for you to choose, it cannot be unknown", tr(self.title)))
+            raise EntryError(tr_format("{0} is your decision, it cannot be unknown", tr(self.title)))
         if not plain.strip() and (known == UNKNOWN or not text.strip()) and unknown is not None:
             return unknown
         if self.tyre:
@@ -127,13 +142,15 @@ class QuantitySpec:
         def validate(value: Any) -> Quantity:
             if isinstance(value, Quantity):
                 if value.kind != self.kind:
-                    raise ValueError(tr_format("{0} is wanted here", tr(KIND_TITLES[self.kind])))
+                    raise ValueError(tr_format("{0} is needed here", tr(KIND_TITLES[self.kind])))
                 return self.check(value)
             if isinstance(value, bool) or not isinstance(value, str | int | float):
-                raise ValueError(tr_format("{0} is wanted here, as “{1}”", tr(KIND_TITLES[self.kind]), self.low))
+                raise ValueError(tr_format("{0} is needed here, for example “{1}”", tr(KIND_TITLES[self.kind]), self.low))
             return self.read(str(value))
 
-        return core_schema.no_info_plain_validator_function(validate, serialization=core_schema.plain_serializer_function_ser_schema(str))
+        return core_schema.no_info_plain_validator_function(
+            validate, serialization=core_schema.plain_serializer_function_ser_schema(self.written)
+        )
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
         return {
@@ -155,14 +172,15 @@ class Choice:
     """A field that holds one of some keys; `options` gives (key, title) when asked."""
 
     title: str
-    options: Callable[[], tuple[tuple[str, str], ...]] = field(compare=False)
+    # Compared too: two entries of one title would else be one to `Annotated`
+    options: Callable[[], tuple[tuple[str, str], ...]]
     help: str = ""
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         def validate(value: Any) -> str:
             keys = [key for key, _ in self.options()]
             if value not in keys:
-                raise ValueError(tr_format("{0}: “{1}” is none of {2}", tr(self.title), value, ", ".join(key for key in keys if key)))
+                raise ValueError(tr_format("{0}: “{1}” is not one of {2}", tr(self.title), value, ", ".join(key for key in keys if key)))
             return str(value)
 
         return core_schema.no_info_plain_validator_function(validate)
@@ -184,13 +202,13 @@ class TextSpec:
     def check(self, text: Any) -> str:
         """The text itself when the document may hold it; raises EntryError."""
         if not isinstance(text, str):
-            raise EntryError(tr_format("{0}: words are wanted here", tr(self.title)))
+            raise EntryError(tr_format("{0} must be text", tr(self.title)))
         if len(text) > self.most:
             raise EntryError(tr_format("{0}: at most {1} characters, not {2}", tr(self.title), self.most, len(text)))
         if any("\ud800" <= c <= "\udfff" for c in text):
-            raise EntryError(tr_format("{0}: holds half of a character that no file can keep", tr(self.title)))
+            raise EntryError(tr_format("{0} contains half a character that cannot be saved", tr(self.title)))
         if self.key and not KEY.fullmatch(text):
-            raise EntryError(tr_format("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text))
+            raise EntryError(tr_format("{0} “{1}”: a key may contain letters, digits, - and _ only", tr(self.title), text))
         return text
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -220,9 +238,9 @@ class Day(TextSpec):
             except ValueError:
                 continue
             if not 2000 <= found.year <= 2199:
-                raise EntryError(tr_format("{0}: the year {1} is none to plan for", tr(self.title), found.year))
+                raise EntryError(tr_format("{0}: the year {1} is out of range", tr(self.title), found.year))
             return found.isoformat()
-        raise EntryError(tr_format("{0}: “{1}” is no date that is understood: write 2027-06-12 or 12 June 2027", tr(self.title), text))
+        raise EntryError(tr_format("{0}: “{1}” is not a date. Write 2027-06-12 or 12 June 2027", tr(self.title), text))
 
 
 FieldMeta = QuantitySpec | Choice | TextSpec

@@ -37,41 +37,36 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
         yield from _turbo(turbo)
     ports = project.ports
     if 0.0 < ports.valve.si < ports.throat.si:
-        yield (
-            "ports.throat",
-            tr_format("a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve),
-        )
+        yield ("ports.throat", tr_format("A throat of {0} is too big for a valve of {1}. Usual: 85–92 % of it", ports.throat, ports.valve))
     engine = project.engine
     if engine.element.si > 0.0 and engine.fuelling != "lambda":
         if engine.element_was.si <= 0.0:
-            yield "engine.element_was", tr_format("say the element that the pump came with too: {0} alone tells nothing", engine.element)
+            yield "engine.element_was", tr_format("Enter the original element too: {0} alone is not enough", engine.element)
         elif not 0.5 <= engine.element.si / engine.element_was.si <= 2.0:
-            yield "engine.element", tr_format("an element of {0} does not go where one of {1} was", engine.element, engine.element_was)
+            yield "engine.element", tr_format("An element of {0} does not fit where {1} was", engine.element, engine.element_was)
     if engine.rack.si > 0.0 and engine.fuelling != "lambda":
         if engine.rack_was.si <= 0.0:
-            yield "engine.rack_was", tr_format("say the travel that the rack came with too: {0} alone tells nothing", engine.rack)
+            yield "engine.rack_was", tr_format("Enter the original rack travel too: {0} alone is not enough", engine.rack)
         elif not 0.5 <= engine.rack.si / engine.rack_was.si <= 2.0:
-            yield "engine.rack", tr_format("a rack does not travel {0} where it came with {1}", engine.rack, engine.rack_was)
+            yield "engine.rack", tr_format("A rack cannot travel {0} where the original was {1}", engine.rack, engine.rack_was)
     if engine.rack_was.si > 0.0 and engine.fuelling != "lambda" and not RACKS[0] <= engine.rack_was.si <= RACKS[1]:
-        yield "engine.rack_was", tr_format("a rack travels 9 to 13 mm at full load as a rule: {0} is a slip", engine.rack_was)
+        yield "engine.rack_was", tr_format("Racks travel 9 to 13 mm at full load. {0} looks like a slip", engine.rack_was)
     gate = project.gate
     if 0.0 < gate.diaphragm.si < gate.diameter.si:
         yield (
             "gate.diaphragm",
-            tr_format(
-                "a diaphragm of {0} does not move a valve of {1}: it is 1.5 to 2.4 times as wide as a rule", gate.diaphragm, gate.diameter
-            ),
+            tr_format("A diaphragm of {0} is too small for a valve of {1}. Usual: 1.5 to 2.4 times as wide", gate.diaphragm, gate.diameter),
         )
     meter = project.meter
     if meter.kind != "none" and meter.most.si > 0.0 and meter.bore.si > 0.0:
         speed = meter.most.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
         if not METER_SPEEDS[0] <= speed <= METER_SPEEDS[1]:
-            yield "meter.most", tr_format("{0} through {1} are {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
+            yield "meter.most", tr_format("{0} through {1} is {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
     brief, limit = project.brief, project.engine.rev_limit
     if brief.pedal_at.si >= limit.si:
-        yield "brief.pedal_at", tr_format("the pedal goes down at {0}, over the rev limit of {1}", brief.pedal_at, limit)
+        yield "brief.pedal_at", tr_format("The pull starts at {0}, above the rev limit of {1}", brief.pedal_at, limit)
     if project.car.pull_from.si >= limit.si:
-        yield "car.pull_from", tr_format("the pull begins at {0}, over the rev limit of {1}", project.car.pull_from, limit)
+        yield "car.pull_from", tr_format("The pull starts at {0}, above the rev limit of {1}", project.car.pull_from, limit)
     if project.blower.fitted and project.blower.ratio.known == UNKNOWN:
         field = meta(project, "blower.ratio")
         low, high = field.limits if isinstance(field, QuantitySpec) else (0.0, 1e9)
@@ -79,9 +74,7 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
             place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"
             yield (
                 place,
-                tr_format(
-                    "these pulleys turn the blower {0:.1f} times for one of the crank; {1:.1g} to {2:.1g} is built", belt.ratio, low, high
-                ),
+                tr_format("These pulleys turn the blower {0:.1f} times per crank turn. Usual: {1:.1g} to {2:.1g}", belt.ratio, low, high),
             )
 
 
@@ -90,17 +83,12 @@ def _turbo(turbo: Turbo) -> Iterator[Slip]:
     if turbine.exducer.si > turbine.wheel.si:
         yield (
             f"turbos.{turbo.id}.turbine.exducer",
-            tr_format(
-                "an exducer of {0} does not fit a turbine wheel of {1}: the gas leaves inside of where it comes in, "
-                "75 to 95 % of it as a rule",
-                turbine.exducer,
-                turbine.wheel,
-            ),
+            tr_format("An exducer of {0} does not fit a turbine wheel of {1}. Usual: 75–95 % of it", turbine.exducer, turbine.wheel),
         )
     if turbine.inertia.known != UNKNOWN:
         like = rotor_inertia(turbine.wheel.si, tip_of(turbo)).value
         if not like / INERTIA_BAND < turbine.inertia.si < like * INERTIA_BAND:
             yield (
                 f"turbos.{turbo.id}.turbine.inertia",
-                tr_format("{0} is a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7),
+                tr_format("{0} looks like a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7),
             )

@@ -29,7 +29,7 @@ def with_line(project: Project, key: str) -> Project:
     if any(n.id == key for n in project.registered):
         return project
     if len(project.registered) >= MOST_NOTED:
-        raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
+        raise EntryError(tr_format("A project can have at most {0} joint lines", MOST_NOTED))
     return project.model_copy(update={"registered": (*project.registered, connection_note(project, key))})
 
 
@@ -54,14 +54,14 @@ def typed(project: Project, key: str, name: str, text: str) -> Project:
 def add_line(project: Project, kind: str, **values: object) -> tuple[Project, str]:
     """A line by hand; returns the document and its key. Raises EntryError where there are too many, or for a kind that is none."""
     if kind not in r.KINDS:
-        raise EntryError(tr_format("“{0}” is no kind of line", kind))
+        raise EntryError(tr_format("“{0}” is not a kind of line", kind))
     taken = {n.id for n in project.registered}
     number = len(project.registered) + 1
     while f"hand-{number}" in taken:
         number += 1
     key = f"hand-{number}"
     if len(project.registered) >= MOST_NOTED:
-        raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
+        raise EntryError(tr_format("A project can have at most {0} joint lines", MOST_NOTED))
     line = Noted.model_validate({"id": key, "kind": kind, **values})
     return completed(project.model_copy(update={"registered": (*project.registered, line)})), key
 

@@ -22,16 +22,16 @@ def with_value(project: Project, place: str, value: Any) -> Project:
     found = meta(project, place)
     if isinstance(found, QuantitySpec):
         if not isinstance(value, Quantity) or value.kind != found.kind:
-            raise EntryError(tr_format("{0}: a quantity is wanted here", tr(found.title)))
-        found.check(value)
+            raise EntryError(tr_format("{0}: enter a quantity", tr(found.title)))
+        value = found.check(value)
     if isinstance(found, Choice) and value not in [key for key, _ in found.options()]:
-        raise EntryError(tr_format("{0}: “{1}” is not to be chosen here", tr(found.title), value))
+        raise EntryError(tr_format("{0}: “{1}” cannot be chosen here", tr(found.title), value))
     owner, _, name = place.rpartition(".")
     if isinstance(found, TextSpec):
         value = found.check(value)
     old = get(project, place)
     if isinstance(old, bool) and not isinstance(value, bool):
-        raise EntryError(tr_format("{0}: yes or no is wanted here", place))
+        raise EntryError(tr_format("{0}: enter yes or no", place))
     if owner == "engine" and name in TABLES:
         try:
             check_table(name, value)

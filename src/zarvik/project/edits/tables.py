@@ -37,10 +37,10 @@ def read(text: str, name: str, units: Mapping[str, str]) -> Rows:
         if not line.strip():
             continue
         if len(rows) == MOST:
-            raise EntryError(tr_format("line {0}: a table has {1} rows at the most", number, MOST))
+            raise EntryError(tr_format("line {0}: a table can have at most {1} rows", number, MOST))
         match = _ROW.fullmatch(" ".join(line.split())) if len(line) <= 200 else None
         if match is None:
-            raise EntryError(tr_format("line {0}: an engine speed and a value are wanted, as 3000 250", number))
+            raise EntryError(tr_format("line {0}: enter an engine speed and a value, as 3000 250", number))
         try:
             speed = parse(f"{match[1].rstrip(',')} {match[2] or 'rpm'}", "rotation").si
             value = parse(match[3], kind, default_unit=_unit(kind, units)).si
@@ -50,7 +50,7 @@ def read(text: str, name: str, units: Mapping[str, str]) -> Rows:
         except ValueError:
             raise EntryError(tr_format("line {0}: {1}", number, _range(name, units))) from None
         if rows and speed <= rows[-1][0]:
-            raise EntryError(tr_format("line {0}: engine speeds have to rise from line to line", number))
+            raise EntryError(tr_format("line {0}: engine speeds must increase from line to line", number))
         rows.append((speed, value))
     return tuple(rows)
 

@@ -25,7 +25,7 @@ def add_turbo(project: Project, turbo: Turbo) -> Project:
 def remove_turbo(project: Project, key: str) -> Project:
     """The document without a candidate; raises EntryError for the chosen one."""
     if key == project.turbo:
-        raise EntryError(tr_format("the chosen turbo stays: choose another one first"))
+        raise EntryError(tr_format("The chosen turbo cannot be removed: choose another one first"))
     return completed(project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)}))
 
 
@@ -34,7 +34,7 @@ def with_decision(project: Project, given_up: tuple[str, ...]) -> Project:
     line for each other."""
     chosen = project.chosen
     if chosen is None:
-        raise EntryError(tr_format("no turbo is chosen yet: take one from the shelf or read in a map"))
+        raise EntryError(tr_format("No turbo is chosen. Add one from the catalogue or import a map"))
     lines = tuple(line[:300] for line in given_up[:MOST_LINES])
     made = project.decision.model_copy(update={"turbo": chosen.id, "name": chosen.name, "given_up": lines})
     return project.model_copy(update={"decision": made})

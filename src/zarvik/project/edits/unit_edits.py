@@ -5,11 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import BaseModel
+from pydantic.fields import FieldInfo
 
 from zarvik.project.document.document import Project, Variant
+from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.presets import UNIT_PRESETS
 from zarvik.project.estimates.estimates import filled
 from zarvik.project.units.units import Quantity
+
+
+def _kept(field: FieldInfo, value: Any) -> Any:
+    """A value as its field holds it: nothing has no unit."""
+    spec = next((m for m in field.metadata if isinstance(m, QuantitySpec)), None)
+    return spec.check(value) if spec is not None and spec.blank and value.value == 0.0 else value
 
 
 def in_units(project: Project, preset: str) -> Project:
@@ -25,8 +33,9 @@ def in_units(project: Project, preset: str) -> Project:
                 return node
             return node.into(symbol).rounded(7)
         if isinstance(node, BaseModel) and not isinstance(node, Variant):
-            found = {name: getattr(node, name) for name in type(node).model_fields}
-            return node.model_copy(update={name: turned(value) for name, value in found.items()})
+            return node.model_copy(
+                update={name: _kept(field, turned(getattr(node, name))) for name, field in type(node).model_fields.items()}
+            )
         if isinstance(node, tuple):
             return tuple(turned(item) for item in node)
         return node

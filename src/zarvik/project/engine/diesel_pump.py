@@ -67,7 +67,7 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
         "rack": e.rack.with_si(0.0),
         "screw": e.screw.with_si(0.0),
     }
-    yield message("As it came"), plain
+    yield message("Original"), plain
     if e.element.si > 0.0 and abs(e.element.si - e.element_was.si) > 1e-6:
         plain = {**plain, "element": e.element}
         yield message("Elements of {size}", size=Figure(e.element.si, "length")), plain
@@ -86,7 +86,7 @@ def settings(project: Project, progress: Progress = unwatched) -> tuple[PumpSett
     pump; ProjectProblems for a document that cannot be assembled."""
     e = project.engine
     if e.fuel != "diesel" or e.fuelling == "lambda":
-        raise Fault("only a diesel whose pump says what it gives is turned up by settings")
+        raise Fault("Pump settings need a diesel with a known delivery")
     wanted = list(_wanted(project))
     set_now = {name: getattr(e, name).si for name in ENTRIES}
 
@@ -94,7 +94,7 @@ def settings(project: Project, progress: Progress = unwatched) -> tuple[PumpSett
         return all(abs(value.si - set_now[name]) <= 1e-9 for name, value in entries.items())
 
     if not any(is_now(entries) for _, entries in wanted):
-        wanted.append((message("As it is set now"), {name: getattr(e, name) for name in ENTRIES}))
+        wanted.append((message("Current setting"), {name: getattr(e, name) for name in ENTRIES}))
     found: list[PumpSetting] = []
     failed = 0
     for number, (title, entries) in enumerate(wanted):
@@ -145,7 +145,7 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
     if bad is None:
         told.append(message("None of these settings is too much for this build"))
     elif not good:
-        told.append(message("Already “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
+        told.append(message("Even “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
     else:
         last = max(good, key=lambda s: s.gives)
         told.append(
@@ -161,17 +161,16 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
     if good and reached < wanted:
         told.append(
             message(
-                "{reached} of {wanted}: larger elements, or a larger pump, and air for them",
+                "{reached} of {wanted}: larger elements or a larger pump, and enough air for them",
                 reached=Figure(reached, "power"),
                 wanted=Figure(wanted, "power", "=brief.target_power"),
             )
         )
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):
-        told.append(message("A boost-compensated limiter holds fuel back until there is air for it: with one the pump may go further"))
+        told.append(message("A boost-compensated limiter holds fuel back until there is enough air: with one the pump may go further"))
     told.append(
         message(
-            "A little at a time, a probe before the turbine and a look behind the car on each; what a turn or a millimetre gives is a "
-            "rough guide"
+            "Small steps: read a probe before the turbine and look behind the car after each. Gain per turn or millimetre is a rough guide"
         )
     )
     return tuple(told)
@@ -180,6 +179,6 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
 def _why(setting: PumpSetting) -> Sentence:
     first, *rest = setting.reasons or (None,)
     if first is None:
-        return message("it is not solved")
+        return message("not solved")
     words = message("{title} fails. {text}", title=message(first.title), text=first.text)
     return message("{words}; and {others}", words=words, others=", ".join(v.title.lower() for v in rest)) if rest else words

@@ -242,14 +242,14 @@ def check_filled(project: Project) -> None:
                 if isinstance(field, QuantitySpec):
                     field.check(getattr(piece, name))
             except EntryError as error:
-                raise EntryError(tr_format("the primaries taken together: {0}", error)) from None
+                raise EntryError(tr_format("all primaries together: {0}", error)) from None
     for turbo in project.turbos:
         if turbo.wheels is not None:
             try:
                 Turbo.model_validate(turbo.model_dump(by_alias=True))
             except ValidationError as error:
                 said = error.errors()[0]["msg"].removeprefix("Value error, ")
-                raise EntryError(tr_format("the map that the wheels of “{0}” make: {1}", turbo.name, said)) from None
+                raise EntryError(tr_format("map estimated from the wheels of “{0}”: {1}", turbo.name, said)) from None
 
 
 def spread_of(project: Project, place: str) -> float:
@@ -272,8 +272,8 @@ def origin(project: Project, place: str) -> Sentence | None:
     if quantity.known == UNKNOWN:
         found = _sound(project, place)
         if found is not None:
-            return message("nobody knows it yet: estimated {words}", words=found.words)
-        return message("nobody knows it yet: a usual value stands in")
+            return message("unknown: estimated {words}", words=found.words)
+        return message("unknown: a typical value is used")
     if quantity.spread:
-        return message("said, with its doubt")
-    return message("said") if quantity.known == SAID else message("said roughly")
+        return message("entered, with its uncertainty")
+    return message("said") if quantity.known == SAID else message("entered as approximate")

@@ -227,8 +227,7 @@ def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: lis
         if not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
             faults.append(
                 tr_format(
-                    "Stock “{0}”: its material is not known, and pieces of this size are of several metals: nothing is cut from it",
-                    line.note or line.id,
+                    "Stock “{0}” has no material, and pieces of this size are of several metals: it is not used", line.note or line.id
                 )
             )
     return one
@@ -412,21 +411,21 @@ def tacking(project: Project) -> tuple[Sentence, ...]:
     rows = [
         message("Bolt the head flange to the fixture, the collector or its flange to the posts"),
         message(
-            "Tack every primary piece by piece on the bench by its scribe lines, three tacks a seam; hang it in, trim its last straight"
+            "Tack each primary piece by piece on the bench by its scribe lines, three tacks per seam. Hang it in and trim its last straight"
         ),
     ]
     hidden_first = sorted(lines, key=lambda one: -shares[one.key])
     names = ", ".join(str(cylinders[one.key]) for one in hidden_first)
-    rows.append(message("Tack them to flange and collector in this order of cylinders, the hidden ones first: {order}", order=names))
+    rows.append(message("Tack to flange and collector in this cylinder order, hidden ones first: {order}", order=names))
     shut = [str(cylinders[one.key]) for one in hidden_first if shares[one.key] > 0.25]
     if shut:
         rows.append(
             message(
-                "Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut)
+                "Remove these again and weld their inner seams on the bench, no torch reaches them later: {order}", order=", ".join(shut)
             )
         )
     rows += [
-        message("Weld seam by seam across from each other, not round one pipe: heat pulls the flange into a bow"),
-        message("Flange last, bolted down to something thick, let cool there; then face it"),
+        message("Weld seams opposite each other, not around one pipe: heat bends the flange"),
+        message("Flange last, bolted down to something thick. Let it cool there, then face it"),
     ]
     return tuple(rows)

@@ -61,9 +61,9 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                         tube,
                         turn,
                         name,
-                        message("Zero on the scribe line (the outside of the bend) of the piece before, arrow along the flow"),
+                        message("Zero on the scribe line (outside of the bend) of the piece before, arrow along the flow"),
                         message(
-                            "{angle} {side} seen along the flow, {way} round the skin of {tube} tube",
+                            "{angle} {side} seen along the flow, {way} around the {tube} tube",
                             angle=Figure(abs(turn), "angle"),
                             side=side,
                             way=Figure(0.5 * tube * abs(turn), "length"),
@@ -77,7 +77,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                     f"mitre-{piece.id}",
                     mitre(tube, s.angle / count),
                     name,
-                    message("One side of each of the {count} cuts; the long side outside of the bend", count=str(count)),
+                    message("One side of each of the {count} cuts; the long side is outside of the bend", count=str(count)),
                 )
                 if s.radius > 1e-5 and count > 1:
                     turn = s.angle / count
@@ -87,7 +87,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                         turn,
                         2.0 * s.radius * math.tan(0.5 * turn),
                         name,
-                        message("A whole piece, {count} of them between the two halves", count=str(count - 1)),
+                        message("Full segment, {count} of them between the two halves", count=str(count - 1)),
                     )
             if piece.kind == "tee":
                 bore = si(piece, "bore")
@@ -96,7 +96,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                     f"tee-{piece.id}",
                     saddle(outside, outside, 0.5 * math.pi, wall=wall_of(project, run)),
                     name,
-                    message("The mouth of the branch on tube of the same size"),
+                    message("Mouth of the branch on tube of the same size"),
                 )
         except ValueError as error:
             faults.append(f"{piece_title(project, piece)}: {reason(error)}")
@@ -116,9 +116,9 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
             yield strip(
                 "log-mouth",
                 saddle(min(collector.tube, main), main, 0.5 * math.pi, wall=wall),
-                message("{piece}: mouth of a stub", piece=piece_title(project, piece)),
+                message("{piece}: stub end", piece=piece_title(project, piece)),
                 message(
-                    "The end of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")
+                    "End of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")
                 ),
             )
         elif collector.form == "merge" and collector.count > 1:
@@ -127,11 +127,11 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
                 merge_leg(collector.tube, collector.angle, collector.count, wall=wall),
                 name,
                 message(
-                    "{count} of them, each leaning {angle}; zero outermost, both cuts meet the neighbours",
+                    "{count} of them, each at {angle}; zero outermost, both cuts meet the neighbours",
                     count=str(collector.count),
                     angle=Figure(collector.angle, "angle"),
                 ),
-                message("From the inlets to where the middles meet {length}", length=Figure(collector.merge, "length")),
+                message("From the inlets to the centreline crossing {length}", length=Figure(collector.merge, "length")),
             )
     except ValueError as error:
         faults.append(f"{piece_title(project, piece)}: {reason(error)}")
@@ -163,7 +163,7 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
         notes=(),
         about=(
             message(
-                "Rolled along the thin lines, seam at the side of the port; middle of the sheet {length} from port to tube",
+                "Wrap along the thin lines, seam at the side of the port; mid-sheet {length} from port to tube",
                 length=Figure(TRANSITION, "length"),
             ),
         ),
@@ -213,7 +213,7 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     found += adapters(project)
     posts = _posts(project)
     if posts:
-        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, message("Plate of the fixture")))
+        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, message("Fixture plate")))
     return tuple(found), tuple(faults)
 
 

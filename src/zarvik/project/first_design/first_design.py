@@ -106,7 +106,7 @@ def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = un
         if boost > most:
             obstacles.append(
                 tr_format(
-                    "{0} from this engine would take about {1:.1f} bar of boost; about {2:.1f} bar can be had here",
+                    "{0} from this engine needs about {1:.1f} bar of boost. About {2:.1f} bar is possible here",
                     quantity_of(known.power, "hp", "power", 3),
                     boost / 1e5,
                     most / 1e5,
@@ -147,8 +147,10 @@ def _contradictions(known: BuilderInput, kind: str) -> None:
     if mean > most:
         raise NoDesignFound(
             tr_format(
-                "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar, and about {4:.0f} bar is the most: check "
-                "displacement and stock power, or enter the boost that it came with",
+                (
+                    "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar. The most is about {4:.0f} bar. "
+                    "Check displacement and stock power, or enter the stock boost"
+                ),
                 quantity_of(known.stock_power, "hp", "power", 3),
                 speed,
                 1e3 * known.litres,
@@ -193,7 +195,9 @@ def _with_turbo(
     if not order:
         largest = max(charts, key=lambda key: charts[key].lines[-1].flow[-1])
         order, count = [largest], counts[-1] if known.count else 2
-        obstacles.append(tr_format("no turbo of the shelf moves that much air; the largest is “{0}”: enter your own", shelf[largest].name))
+        obstacles.append(
+            tr_format("No turbo in the catalogue moves that much air. The largest is “{0}”: enter your own", shelf[largest].name)
+        )
     best_design: tuple[float, Project] | None = None
     for number, key in enumerate(order[:3]):
         progress(0.1 + 0.25 * number)
@@ -250,9 +254,9 @@ def _with_blower(known: BuilderInput, project: Project, boost: float, air: float
         if best is not None and best[0]:
             break
     if best is None:
-        raise NoDesignFound(tr_format("no pulley turns a blower on this engine"))
+        raise NoDesignFound(tr_format("No pulley suits a blower on this engine"))
     if not best[0]:
-        obstacles.append(tr_format("no blower and pulley that are sold bring more without knocking, or without a belt that is too fast"))
+        obstacles.append(tr_format("No blower and pulley on sale makes more without knock or too high a belt speed"))
     return _full_from(best[2])
 
 
@@ -328,7 +332,7 @@ def _wanted(known: BuilderInput, project: Project, obstacles: list[str]) -> Proj
     if known.power is not None and not reached:
         obstacles.append(
             tr_format(
-                "the nearest design makes {0} of {1} on {2} of boost",
+                "Nearest design: {0} of {1} at {2} boost",
                 quantity_of(power, "hp", "power", 3),
                 quantity_of(known.power, "hp", "power", 3),
                 project.brief.target_boost,
@@ -354,7 +358,7 @@ def _big_run(known: BuilderInput, project: Project, made: float, trusted: float,
     if power < known.big_power:
         obstacles.append(
             tr_format(
-                "once, {0} at the most instead of {1}: {2}",
+                "One-off: {0} at most instead of {1}: {2}",
                 quantity_of(power, "hp", "power", 3),
                 quantity_of(known.big_power, "hp", "power", 3),
                 why,
@@ -404,7 +408,7 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     ambient, speed = solver.path.site.pressure, solver.path.target.speed
     asked = np.arange(0.05e5, 3.2e5, 0.05e5)
     raw = solver.at_pressure(np.full(len(asked), speed), ambient + asked)
-    best, why = (0.05e5, 0.0), tr_format("no state was found")
+    best, why = (0.05e5, 0.0), tr_format("no solution found")
     low = 0.0
     for i, boost in enumerate(asked):
         if not raw.solved[i]:
@@ -413,11 +417,11 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
         gauge = float(raw.states[i, k.P_PLENUM]) - ambient
         reason = ""
         if point.turbo.overspeed < 0.0 or point.turbo.choke < 0.0:
-            reason = tr_format("the compressor is used up")
+            reason = tr_format("the compressor is at its limit")
         elif knocks(solver, point):
             reason = tr_format("this fuel knocks above {0:.2f} bar", low / 1e5)
         elif gauge < 0.97 * boost:
-            reason = tr_format("the turbine does not bring more boost")
+            reason = tr_format("the turbine cannot drive more boost")
         if reason:
             why = reason
             break

@@ -174,21 +174,21 @@ def _intake(size: Sizes, air: float, count: int) -> list[Piece]:
 
 
 def _hot_pipe(size: Sizes, blown: bool) -> list[Piece]:
-    off = "Bend off the blower" if blown else "Bend off the compressor"
-    return [_bend("h-bend", off, size.hot, ALLOY), _pipe("h-run", "Run to the cooler", size.hot, 500, ALLOY)]
+    off = "Blower outlet bend" if blown else "Compressor outlet bend"
+    return [_bend("h-bend", off, size.hot, ALLOY), _pipe("h-run", "Pipe to the intercooler", size.hot, 500, ALLOY)]
 
 
 def _cold_pipe(size: Sizes, diesel: bool) -> list[Piece]:
     cold, throttle = _mm(size.cold), f"{size.throttle} mm"
     pieces = [
         _bend("c-bend", "Bend up", size.cold, ALLOY),
-        _pipe("c-run", "Run to the plenum" if diesel else "Run to the throttle", size.cold, 600, ALLOY),
+        _pipe("c-run", "Pipe to the plenum" if diesel else "Pipe to the throttle", size.cold, 600, ALLOY),
     ]
     if not diesel:
         # A diesel is governed by its fuel: nothing stands between cooler and plenum
-        pieces.append(_cone("c-cone", "Hose to the throttle", cold, throttle))
+        pieces.append(_cone("c-cone", "Throttle coupler", cold, throttle))
         pieces.append({"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle, "shaft": "9 mm"})
-    return [*pieces, {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": cold if diesel else throttle}]
+    return [*pieces, {"id": "mouth", "kind": "mouth", "name": "Plenum inlet", "bore": cold if diesel else throttle}]
 
 
 def _cooler(known: BuilderInput, family: str, size: Sizes, air: float) -> Piece:
@@ -221,11 +221,11 @@ def _manifold(size: Sizes, cylinders: int) -> list[Piece]:
 def _exhaust(size: Sizes, air: float, blown: bool) -> list[Piece]:
     bore = size.exhaust
     return [
-        _bend("e-bend", "Elbow off the manifold" if blown else "Elbow off the turbine", bore, STEEL),
+        _bend("e-bend", "Manifold elbow" if blown else "Turbine outlet elbow", bore, STEEL),
         _pipe("e-down", "Downpipe", bore, 900, STEEL),
         _rated("e-muffler", "Muffler", bore, air / 1.2 * 1.35, "3000 Pa", "10 %"),
         _pipe("e-tail", "Tail pipe", bore, 1800, STEEL),
-        {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": _mm(bore)},
+        {"id": "e-out", "kind": "mouth", "name": "Tailpipe exit", "bore": _mm(bore)},
     ]
 
 

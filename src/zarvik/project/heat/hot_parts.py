@@ -16,7 +16,7 @@ from zarvik.project.language.language import tr
 PLACES = {
     AT_PORT: "In a primary, two fingers behind the port",
     COLLECTOR: "In the collector, before the turbine",
-    BEHIND: "Right behind the turbine",
+    BEHIND: "Just after the turbine",
 }
 DRIVEN_PLACES = {**PLACES, COLLECTOR: "In the collector", BEHIND: "In the downpipe"}
 
@@ -44,7 +44,7 @@ def hot_side_report(project: Project, progress: Progress = unwatched) -> HotSide
     solver = prepare(build)
     point = solver.at(build.target.speed)
     if not point.closure.solved:
-        raise Fault("the target is not solved: there is no heat to tell of")
+        raise Fault("The target is not solved: no heat figures")
     progress(0.5)
     titles = {e.id: e.name or e.id for e in build.elements}
     return HotSideReport(hot_parts(solver, build.fittings, point), titles, tuple(_notes(project)), build.blower is not None)
@@ -55,21 +55,21 @@ def _notes(project: Project) -> list[Sentence]:
     kinds = {p.kind for p in project.exhaust}
     covers = {getattr(p, "cover", "") for run in (project.manifold, project.exhaust) for p in run}
     covers |= {getattr(p, "cover", "") for primary in project.primaries for p in primary.pieces}
-    found = [message("Local rules on emissions, noise and roadworthiness decide, and an inspector has the last word")]
+    found = [message("Local rules on emissions, noise and roadworthiness apply; an inspector decides")]
     if "catalyst" not in kinds:
-        found.append(message("There is no catalyst: on the road most places ask for the one that the engine came with"))
+        found.append(message("No catalyst: most places require the original one on the road"))
     if not kinds & {"silencer", "resistance"}:
-        found.append(message("Nothing silences it: roads have limits of noise, and so have most tracks"))
+        found.append(message("No silencer: roads and most tracks have noise limits"))
     if project.gate.dump == "air" and not project.blower.fitted:
-        found.append(message("The gate blows into the open: loud, with flame and carbon monoxide, away from lines, tyre and people"))
+        found.append(
+            message("The wastegate vents to atmosphere: loud, flame and carbon monoxide. Point it away from lines, tyres and people")
+        )
     if "wrap" in covers:
-        found.append(message("Dust of fibre wrap harms the lungs: wetted, with mask and gloves. It holds water against mild steel"))
-    found.append(message("The pipe ends outside of the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
+        found.append(message("Dust of fibre wrap harms the lungs: wet it, wear mask and gloves. It keeps water against mild steel"))
+    found.append(message("End the pipe outside the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
     if any(p.kind == "bend" for p in getattr(project, EXHAUST)):
         found.append(
-            message(
-                "Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock"
-            )
+            message("Weld bosses before the pipe is bent over or coated. Mount a lambda probe upright, between ten and two o'clock")
         )
     return found
 
@@ -78,9 +78,9 @@ def told_boss(found: HotSideReport) -> Sentence:
     """Where the lambda probe goes."""
     boss = found.parts.boss
     if not boss.id:
-        return message("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
+        return message("No place in the exhaust is straight, mixed and cool enough for a lambda probe: add a straight of six diameters")
     return message(
-        "Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}",
+        "Lambda probe: in “{name}”, {at} from its start, gas temperature {gas}",
         name=found.titles.get(boss.id, boss.id),
         at=Figure(boss.at, "length"),
         gas=Figure(boss.gas, "temperature"),
@@ -94,19 +94,23 @@ def told_hung(found: HotSideReport) -> tuple[Sentence, ...]:
         return ()
     words = [
         message(
-            "About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next",
+            "About {mass} of exhaust: {count} rubber hangers, {apart} apart",
             mass=Figure(hang.mass, "mass"),
             count=str(hang.hangers),
             apart=Figure(hang.between, "length"),
         ),
         message(
-            "It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
-            "stands behind it, and none holds it fast along the pipe",
+            (
+                "It expands {grows} when hot. Put a flex piece right behind the first bend, the first hanger behind "
+                "that; clamp it nowhere along the pipe"
+            ),
             grows=Figure(hang.grows, "length"),
         ),
     ]
     if hang.swings > 0.0:
         words.append(
-            message("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation"))
+            message(
+                "Between two hangers it resonates with the firing at {speed}: space them unevenly", speed=Figure(hang.swings, "rotation")
+            )
         )
     return tuple(words)

@@ -20,7 +20,7 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
     cylinder = 0.25 * math.pi * engine.bore.si**2 * engine.stroke.si
     found: list[Sentence] = []
     tuned: list[float] = []
-    for long, name in ((runners.long.si, message("The runners")), (runners.short.si, message("Switched to short, they"))):
+    for long, name in ((runners.long.si, message("The runners")), (runners.short.si, message("With the short runners they"))):
         if long <= 0.0:
             continue
         sound = math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD)
@@ -30,7 +30,7 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
         if target is not None:
             found.append(
                 message(
-                    "{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}",
+                    "{name} are tuned to {cold} without boost, and at {charge} charge to {warm}",
                     name=name,
                     cold=revs(speed),
                     charge=Figure(target.charge, "temperature"),
@@ -38,25 +38,22 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
                 )
             )
         else:
-            found.append(message("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
+            found.append(message("{name} are tuned to {cold} without boost", name=name, cold=revs(speed)))
     if len(tuned) == 2:
         # Where both are as far off their ring, by ratio
-        found.append(
-            message("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1])))
-        )
+        found.append(message("Switch at about {speed}, where both tune equally", speed=revs(math.sqrt(tuned[0] * tuned[1]))))
     if found:
         found.append(
             message(
-                "Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake "
-                "the "
-                "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"
+                "Under boost about the same share remains, and slightly less boost does the job. Long runners spool "
+                "earlier, short ones breathe better at the top; keep a valve that switches them"
             )
         )
         swept = cylinder * engine.cylinders.si
         plenum = engine.intake_volume.si
         found.append(
             message(
-                "Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
+                "Plenum and runners hold {share} of the displacement: 50–150 % is usual, larger responds later",
                 share=Figure(plenum / swept, "ratio"),
             )
         )
@@ -67,9 +64,7 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
         if best > 0.0:
             found.append(
                 message(
-                    "To ring at {speed}, where full boost is wished for, they would be {long} long",
-                    speed=revs(wish),
-                    long=Figure(best, "length"),
+                    "To tune to {speed}, where you want full boost, they would need {long}", speed=revs(wish), long=Figure(best, "length")
                 )
             )
     return tuple(found)

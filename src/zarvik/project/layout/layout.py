@@ -325,7 +325,7 @@ def of_all_primaries(project: Project, place: str) -> bool:
     if piece is None or piece.kind != "primaries":
         return False
     if name in SUMS:
-        raise EntryError(tr("That follows from the pieces of the primaries: change those, or take them away"))
+        raise EntryError(tr("This follows from the primary pieces: change or remove those"))
     return True
 
 

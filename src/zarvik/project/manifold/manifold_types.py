@@ -29,16 +29,23 @@ from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import Quantity
 
 OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN = "own", "cast", "log", "unequal", "equal", "twin"
-TITLES = {OWN: "As it is now", CAST: "Cast", LOG: "Log", UNEQUAL: "Tubes, unequal", EQUAL: "Tubes, equal", TWIN: "Equal, two scrolls"}
+TITLES = {
+    OWN: "As designed",
+    CAST: "Cast",
+    LOG: "Log",
+    UNEQUAL: "Tubes, unequal length",
+    EQUAL: "Tubes, equal length",
+    TWIN: "Equal length, twin scroll",
+}
 # Proportions of what is built, in steps from port to port: length and turn of a runner, length of what they meet in; pieces
 # that a runner is welded of; share of a primary's hours. Common practice, no source.
 RUNNER = {CAST: 1.4, LOG: 0.8, UNEQUAL: 2.9, EQUAL: 4.4, TWIN: 4.4}
 LONGER = {
-    life.BRACE: "a brace for the turbo",
+    life.BRACE: "turbo brace",
     life.SLIP: "slip joints at the collector",
     life.PURGE: "back-purged welds",
     life.RELIEF: "stress relief",
-    life.WALL: "half as much wall again",
+    life.WALL: "50 % thicker wall",
 }
 TURNS = {CAST: 100.0, LOG: 10.0, UNEQUAL: 150.0, EQUAL: 270.0, TWIN: 270.0}
 PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
@@ -82,7 +89,7 @@ def school(project: Project, key: str) -> Project:
         return project
     kinds = {p.kind: p.id for p in project.manifold}
     if not {"primaries", "collector"} <= set(kinds):
-        raise Fault("a manifold of primaries and a collector is needed to compare with")
+        raise Fault("Comparing needs a manifold with primaries and a collector")
     head = head_of(project)
     count = max(head.cylinders // shares(project), 1)
     made = without_primaries(project)
@@ -101,7 +108,7 @@ def school(project: Project, key: str) -> Project:
         made = with_value(made, f"{place}.material", material)
     if key == TWIN:
         if project.chosen is None or project.blower.fitted:
-            raise Fault("two scrolls need a turbine")
+            raise Fault("a twin scroll turbine is needed")
         made = with_value(made, f"turbos.{project.turbo}.turbine.scrolls", Quantity(2.0, "", "count"))
     return made
 

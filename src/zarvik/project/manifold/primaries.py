@@ -64,7 +64,7 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
             tasks.append(FittingTask(primary.segments, one.start, one.goal))
             which.append(primary.id)
     if not tasks:
-        raise Fault("there is no primary that ends at a collector")
+        raise Fault("No primary ends at a collector")
     made = equalise(
         tasks, wanted=project.space.making.wanted.si, allowed=allowed_of(project), steps=fabrication_steps(project), progress=progress
     )
@@ -79,9 +79,9 @@ def fitted_run(project: Project, key: str) -> tuple[Project, FittedRun]:
     other bank's."""
     line = layout(project).line(key)
     if line is None or line.goal is None or not line.placed:
-        raise Fault("there is nothing that this run must meet")
+        raise Fault("This run has no target to meet")
     if ":" in key and not key.startswith(core.PRIMARY):
-        raise Fault("the second bank's runs follow from the first one's")
+        raise Fault("The second bank mirrors the first")
     task = FittingTask(tuple(p.segment for p in line.placed), line.start, line.goal)
     made = fit(task, allowed=allowed_of(project), steps=fabrication_steps(project), tries=12, as_it_is=not key.startswith(core.PRIMARY))
     return completed(fitted_into(project, place_of(key), made.segments)), made
@@ -96,7 +96,7 @@ def gap_closings(project: Project, key: str) -> tuple[GapClosing, ...]:
     welds and the shortest first. Empty where none is found. Raises Fault for a run that meets nothing."""
     line = layout(project).line(key)
     if line is None or line.goal is None:
-        raise Fault("there is nothing that this run must meet")
+        raise Fault("This run has no target to meet")
     primary = key.startswith(core.PRIMARY)
     last = line.placed[-1].segment if line.placed else None
     bore = last.bore_out if last is not None else primary_bore(project)
@@ -227,9 +227,9 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     Raises Fault where there is no collector, or the engine has a log."""
     space = space_of(project)
     if space.collector is None:
-        raise Fault("there is no collector to build primaries to: put one into the manifold")
+        raise Fault("There is no collector for the primaries: add one to the manifold")
     if space.collector.form == core.CAST:
-        raise Fault("a cast manifold is one piece and not built of pieces: choose a merge collector, a sheet one or a log")
+        raise Fault("A cast manifold is one piece. Choose a merge collector, a sheet collector or a log")
     wall, bore = project.space.making.wall.si, primary_bore(project)
     found = layout(project)
     inlets = inlets_for(project)
@@ -288,12 +288,14 @@ def not_as_wanted(project: Project, made: Equalised) -> str:
     asked, got = figure(wanted, "length", units), figure(longest, "length", units)
     if longest > wanted:
         return tr_format(
-            "{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the "
-            "collector, or take tighter bends",
+            (
+                "{0} wanted, shortest possible {1}: ports and collector are too far apart or the bends too wide. "
+                "Move the collector, or use tighter bends"
+            ),
             asked,
             got,
         )
-    return tr_format("{0} are wanted, and {1} are the most that was found", asked, got)
+    return tr_format("{0} wanted, longest found {1}", asked, got)
 
 
 def _stubs(project: Project, found: Layout) -> Project:
@@ -333,7 +335,7 @@ def with_bends(project: Project, run: str, rows: Sequence[Row]) -> Project:
     pieces = list(get(project, run))
     places = [i for i, p in enumerate(pieces) if p.kind in ("straight", "bend")]
     if not places:
-        raise Fault("that run has no tube whose bore and material the table could have")
+        raise Fault("This run has no tube for bore and material")
     first = pieces[places[0]]
     taken = {p.id for r in runs_of(project) for p in get(project, r)} - {pieces[i].id for i in places}
     made = []

@@ -59,11 +59,11 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
     pieces = getattr(project, run)
     own = [p for p in pieces if hasattr(p, "material")]
     if run not in RUNS or not own:
-        raise Fault("this run has no pipe")
+        raise Fault("This run has no pipe")
     build = assemble(project)
     base = prepare(build).at(build.target.speed)
     if not base.closure.solved:
-        raise Fault("the target is not solved: there is nothing to compare")
+        raise Fault("The target is not solved: nothing to compare")
     long = [e for e in build.runs[run] if e.length > 0.0]
     most = max(set(p.material for p in own), key=[p.material for p in own].count)
     rates = build.resources.rates if build.resources is not None else {}

@@ -9,13 +9,13 @@ from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import unit_of
 
 KINDS = (("four", "Petrol, four valves"), ("two", "Petrol, two valves"), ("diesel", "Diesel"))
-MATTERS = (("spool", "Early boost"), ("even", "A bit of both"), ("top", "Top end"))
+MATTERS = (("spool", "Quick spool"), ("even", "Balanced"), ("top", "Top end"))
 
 
-LAYOUTS = (("inline", "In line"), ("vee", "V"), ("flat", "Flat (boxer)"))
+LAYOUTS = (("inline", "Inline"), ("vee", "V"), ("flat", "Flat (boxer)"))
 CHARGERS = (("turbo", "Turbo"), ("blower", "Belt-driven blower"))
-COUNTS = ((0, "As it suits"), (1, "One"), (2, "Two"))
-COOLING = (("auto", "As it suits"), ("air", "Air-to-air"), ("water", "Air-to-water"), ("none", "None"))
+COUNTS = ((0, "Best fit"), (1, "One"), (2, "Two"))
+COOLING = (("auto", "Best fit"), ("air", "Air-to-air"), ("water", "Air-to-water"), ("none", "None"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,14 +67,14 @@ LIMITS: dict[str, tuple[float, float, str, str]] = {
 _TITLES = {
     "cylinders": "Cylinders",
     "litres": "Displacement",
-    "redline": "Redline",
+    "redline": "Rev limit",
     "power": "Target power",
     "big_power": "One-off power",
     "stock_power": "Stock power",
     "stock_speed": "Stock power speed",
     "compression": "Compression ratio",
     "stock_boost": "Stock boost",
-    "boost": "Boost in mind",
+    "boost": "Planned boost",
     "altitude": "Altitude",
     "day": "Hottest day",
 }
@@ -92,7 +92,7 @@ def faults(known: BuilderInput) -> list[str]:
         if value is not None and not low - 1e-9 * abs(low) <= value <= high + 1e-9 * abs(high):
             found.append(
                 tr_format(
-                    "{0}: {1} to {2} are understood, {3} was given",
+                    "{0} must be between {1} and {2}, not {3}",
                     tr(_TITLES[name]),
                     _plain(low, kind, unit),
                     _plain(high, kind, unit),
@@ -100,11 +100,11 @@ def faults(known: BuilderInput) -> list[str]:
                 )
             )
     if known.stock_speed is not None and known.stock_speed > known.redline:
-        found.append(tr_format("the stock power cannot be made above the redline"))
+        found.append(tr_format("Stock power cannot be made above the rev limit"))
     if (known.fuel == "diesel") != (known.kind == "diesel"):
-        found.append(tr_format("select diesel fuel for a diesel engine, and only for one"))
+        found.append(tr_format("Select diesel fuel for a diesel engine only"))
     if known.power is None and known.boost is None:
-        found.append(tr_format("enter a target power, or the boost that you have in mind"))
+        found.append(tr_format("Enter a target power, or the planned boost"))
     return found
 
 

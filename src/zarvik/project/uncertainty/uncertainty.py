@@ -41,7 +41,7 @@ def levers_of(project: Project) -> Iterator[UncertainInput]:
         return
     about = f"turbos.{chosen.id}{MAP}"
     flow = ("flow", "Flow of the estimated map", "±8 %", _map_flow(FLOW))
-    points = ("points", "Efficiency in the estimated map", "±4 points", compressor_points(POINTS))
+    points = ("points", "Efficiency of the estimated map", "±4 points", compressor_points(POINTS))
     wanted: tuple[tuple[str, str, str, Move], ...] = ()
     if chosen.estimated == "efficiency":
         wanted = (points,)
@@ -50,7 +50,7 @@ def levers_of(project: Project) -> Iterator[UncertainInput]:
     elif chosen.estimated == "scaled":
         wanted = (
             ("flow", "Flow of the scaled map", "±4 %", _map_flow(SCALED_FLOW)),
-            ("points", "Efficiency in the scaled map", "±2 points", compressor_points(SCALED_POINTS)),
+            ("points", "Efficiency of the scaled map", "±2 points", compressor_points(SCALED_POINTS)),
         )
     for key, title, step, move in wanted:
         yield UncertainInput(f"{about}.{key}", title, message(step), move, about)
@@ -58,7 +58,7 @@ def levers_of(project: Project) -> Iterator[UncertainInput]:
 
 MAP = ".map"
 """Behind the key of a turbo: its map as a whole, where that is estimated."""
-MAP_MEASURE = "The printed map of this wheel, read in from a file"
+MAP_MEASURE = "The printed map of this wheel, read from a file"
 
 
 def _map_flow(relative: float) -> Move:
@@ -77,10 +77,10 @@ def _map_flow(relative: float) -> Move:
 TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01, "delivery_table": 0.05}
 """What the rows of a table are good to: shares, of lambda in itself (common practice, no source)."""
 _TABLE_TITLES = {
-    "breathing_table": "Table of volumetric efficiency",
-    "stock_torque": "Torque curve of the stock engine",
-    "lambda_table": "Table of lambda",
-    "delivery_table": "Table of the pump's delivery",
+    "breathing_table": "Volumetric efficiency table",
+    "stock_torque": "Stock torque curve",
+    "lambda_table": "Lambda table",
+    "delivery_table": "Pump delivery table",
 }
 
 
@@ -165,10 +165,7 @@ def title_of(project: Project, place: str) -> str:
 
 
 # Titles that only say something beside the field before them.
-_TITLES = {
-    "engine.best_breathing_speed": "Engine speed of the best volumetric efficiency",
-    "engine.stock_speed": "Engine speed of the stock power",
-}
+_TITLES = {"engine.best_breathing_speed": "Engine speed of best volumetric efficiency", "engine.stock_speed": "Engine speed of stock power"}
 
 
 def _step(project: Project, place: str, spread: float):  # type: ignore[no-untyped-def]
@@ -243,8 +240,8 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     if verdict.state != FAILS and low >= edge:
         return verdict
     figures = _between(verdict.id, (low, high), bands)
-    by = message(", most of it by “{lever}”", lever=message(band.lever.title)) if band.lever else ""
-    text = message("The doubt decides: it lies between {low} and {high}{by}", by=by, **figures)
+    by = message(", mostly because of “{lever}”", lever=message(band.lever.title)) if band.lever else ""
+    text = message("Could be {low} to {high}{by}", by=by, **figures)
     return dataclasses.replace(verdict, state=MARGINAL, doubt=text)
 
 
@@ -329,4 +326,4 @@ def _maps(bands: Bands, open_verdicts: list[str]) -> list[WorthMeasuring]:
         return []
     gain = narrowing(bands, {lever.key: 0.25 for lever in levers})
     place = levers[0].about.removesuffix(MAP) + ".wheels.exducer"
-    return [_unknown(place, "Map of the compressor", gain, bands, open_verdicts, MAP_MEASURE)]
+    return [_unknown(place, "Compressor map", gain, bands, open_verdicts, MAP_MEASURE)]

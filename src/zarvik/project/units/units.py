@@ -237,7 +237,7 @@ def unit_of(kind: str, symbol: str) -> Unit:
             if symbol and symbol in (unit.symbol, *unit.also):
                 raise EntryError(
                     tr_format(
-                        "“{0}” belongs to {1}; {2} is wanted here ({3})", symbol, KIND_TITLES[other], KIND_TITLES[kind], _examples(kind)
+                        "“{0}” belongs to {1}; {2} is needed here ({3})", symbol, KIND_TITLES[other], KIND_TITLES[kind], _examples(kind)
                     )
                 )
     raise EntryError(tr_format("“{0}” is not a unit of {1} ({2})", symbol, tr(KIND_TITLES[kind]), _examples(kind)))
@@ -336,10 +336,10 @@ def _number(text: str) -> tuple[float, str]:
     else:
         plain = match["plain"]
         if re.match(r"[.,]?\d", rest) or rest.startswith((".", ",")):
-            raise EntryError(tr_format("“{0}” is not one number: leave thousands marks out", text.strip()))
+            raise EntryError(tr_format("“{0}” is not one number: no thousands separators", text.strip()))
         if re.fullmatch(r"[1-9]\d{0,2},\d{3}", plain):
             raise EntryError(
-                tr_format("“{0}” can mean {1} or {2}: write the one that you mean", plain, plain.replace(",", "."), plain.replace(",", ""))
+                tr_format("“{0}” can mean {1} or {2}: write the one you mean", plain, plain.replace(",", "."), plain.replace(",", ""))
             )
         value = float(plain.replace(",", "."))
     if not math.isfinite(value):
@@ -371,14 +371,14 @@ def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: flo
     `abs` entries into gauge ones and back. Raises EntryError with a sentence.
     """
     if len(text) > 80:
-        raise EntryError(tr_format("that is too long to be a quantity"))
+        raise EntryError(tr_format("too long for a quantity"))
     known, text, doubt = knowledge(as_typed(text))
     if not text.strip():
         raise EntryError(tr_format("a value is needed here: {0}", tr(KIND_TITLES[kind])))
     text = _meant(text, kind)
     terms = _terms(text)
     if len(terms) > 1 and kind in ("temperature", "count"):
-        raise EntryError(tr_format("sums are not understood for this kind of value"))
+        raise EntryError(tr_format("sums are not possible for this kind of value"))
     found = [_one(term, kind, ambient) for term in terms]
     symbol = next((u for _, u in found if u is not None), None)
     if symbol is None:
@@ -392,7 +392,7 @@ def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: flo
     if not math.isfinite(unit.to_si(value)):
         raise EntryError(tr_format("the number is too large to be one"))
     if kind == "count" and value != int(value):
-        raise EntryError(tr_format("a whole number is wanted here"))
+        raise EntryError(tr_format("enter a whole number"))
     found_quantity = Quantity(value, unit.symbol, kind, known)
     return _doubted(found_quantity, doubt) if doubt else found_quantity
 
@@ -412,7 +412,7 @@ def knowledge(text: str) -> tuple[str, str, str]:
     if len(parts) > 2:
         raise EntryError(tr_format("one ± is enough"))
     if len(parts) == 2 and not parts[1].strip():
-        raise EntryError(tr_format("how far up and down? As “{0} ± 3 %”", parts[0].strip()))
+        raise EntryError(tr_format("how much up and down? As “{0} ± 3 %”", parts[0].strip()))
     return known, parts[0], parts[1] if len(parts) == 2 else ""
 
 
@@ -421,11 +421,11 @@ def _doubted(quantity: Quantity, text: str) -> Quantity:
     percent of it."""
     value, symbol = _number(text.strip())
     if value < 0.0:
-        raise EntryError(tr_format("what stands behind ± goes up and down: no sign there"))
+        raise EntryError(tr_format("the value after ± has no sign"))
     unit = unit_of(quantity.kind, quantity.unit)
     if symbol == "%" and quantity.kind != "ratio":
         if value >= 100.0:
-            raise EntryError(tr_format("a doubt as large as the value itself says nothing: “?” is unknown"))
+            raise EntryError(tr_format("an uncertainty as large as the value says nothing. Enter “?” for unknown"))
         return dataclasses.replace(quantity, spread=value, relative=True)
     if symbol in ("K", "C", "°C") and quantity.kind == "temperature":
         spread = value / abs(unit.factor)
@@ -434,7 +434,7 @@ def _doubted(quantity: Quantity, text: str) -> Quantity:
     else:
         spread = value
     if unit.offset == 0.0 and spread >= abs(quantity.value) > 0.0:
-        raise EntryError(tr_format("a doubt as large as the value itself says nothing: “?” is unknown"))
+        raise EntryError(tr_format("an uncertainty as large as the value says nothing. Enter “?” for unknown"))
     return dataclasses.replace(quantity, spread=float(f"{spread:.6g}"))
 
 
@@ -455,7 +455,7 @@ def _meant(text: str, kind: str) -> str:
         if wheels[3] is None:
             raise EntryError(
                 tr_format(
-                    "{0} is power at the wheels: say what the drive train takes, as “{1} w{2} 15 %” (12 to 18 % is common practice)",
+                    "{0} is power at the wheels: add the drivetrain loss, as “{1} w{2} 15 %” (12 to 18 % is common practice)",
                     text.strip(),
                     wheels[1],
                     wheels[2].lower(),
@@ -463,7 +463,7 @@ def _meant(text: str, kind: str) -> str:
             )
         lost = float(wheels[3].replace(",", ".")) / 100.0
         if not 0.0 <= lost <= 0.5:
-            raise EntryError(tr_format("a drive train takes 0 to 50 %"))
+            raise EntryError(tr_format("a drivetrain loses 0 to 50 %"))
         return f"{float(wheels[1].replace(',', '.')) / (1.0 - lost):.4g} {unit}"
     return text
 

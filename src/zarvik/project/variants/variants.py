@@ -23,14 +23,14 @@ from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 # What stands beside a design and is no part of it.
 _BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
 _ROOMS = {
-    "brief": "Brief",
+    "brief": "Goal",
     "engine": "Engine",
     "gate": "Wastegate",
     "blower": "Blower",
-    "bay": "Bay",
-    "fittings": "What hangs on it",
-    "tow": "Tow",
-    "registered": "Register",
+    "bay": "Engine bay",
+    "fittings": "Fittings",
+    "tow": "Towing",
+    "registered": "Joints",
     "leak_test": "Leak test",
     "lines": "Oil and fuel",
     "runners": "Runners",
@@ -40,9 +40,9 @@ _ROOMS = {
     "breather": "Breather",
     "coolant": "Coolant",
     "rail": "Fuel rail",
-    "cooler": "Cooler",
+    "cooler": "Intercooler",
     "turbine": "Turbine",
-    "ask": "Asked",
+    "ask": "Requirements",
     "shop": "Shop",
     "car": "Car",
 }
@@ -77,9 +77,9 @@ def keep(project: Project, name: str) -> Project:
     empty, too long or taken."""
     name = " ".join(name.split())
     if not 1 <= len(name) <= 60:
-        raise EntryError(tr_format("a variant needs a name of 1 to 60 characters"))
+        raise EntryError(tr_format("A variant needs a name of 1 to 60 characters"))
     if name in names(project):
-        raise EntryError(tr_format("there is a variant “{0}” already", name))
+        raise EntryError(tr_format("There is already a variant “{0}”", name))
     design = project.model_copy(update={"variants": (), "taken": ()})
     variant = Variant(name=name, design=design)
     return project.model_copy(update={"variants": (*project.variants, variant)})
@@ -164,10 +164,10 @@ def _noted(a: tuple[Noted, ...], b: tuple[Noted, ...]) -> Iterator[Difference]:
     for key in dict.fromkeys((*one, *two)):
         if key in one and key in two:
             name = one[key].name or two[key].name or key
-            yield from _parts(f"registered.{key}", tr_format("Register: {0}", name), one[key], two[key])
+            yield from _parts(f"registered.{key}", tr_format("Joints: {0}", name), one[key], two[key])
         else:
-            here = [n.name or tr("noted") if (n := found.get(key)) is not None else "–" for found in (one, two)]
-            yield Difference(f"registered.{key}", tr("Register"), *here)
+            here = [n.name or tr("entered") if (n := found.get(key)) is not None else "–" for found in (one, two)]
+            yield Difference(f"registered.{key}", tr("Joints"), *here)
 
 
 def _title(owner: BaseModel, key: str, room: str) -> str:
@@ -183,7 +183,7 @@ def _shown(owner: BaseModel, key: str, a: Any, b: Any) -> tuple[str, str]:
         return tr(titles.get(a, str(a))), tr(titles.get(b, str(b)))
     if isinstance(meta, QuantitySpec) or isinstance(a, str | bool | float | int):
         return _text(a), _text(b)
-    return tr("as kept"), tr("changed")
+    return tr("as saved"), tr("changed")
 
 
 def _turbos(one: Any, two: Any) -> Iterator[Difference]:
@@ -235,4 +235,4 @@ def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") 
             yield Difference(f"{run}.{piece.id}", name, tr(PIECES[old.kind].title), tr(PIECES[piece.kind].title))
     both = [p.id for p in one if p.id in after]
     if both != [p.id for p in two if p.id in before]:
-        yield Difference(run, tr_format("{0}: order of the pieces", title), tr("as kept"), tr("changed"))
+        yield Difference(run, tr_format("{0}: order of pieces", title), tr("as saved"), tr("changed"))

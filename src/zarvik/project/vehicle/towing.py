@@ -34,9 +34,9 @@ def towing_report(project: Project, progress: Progress = unwatched) -> TowingRep
     build = assemble(project)
     train = build.train
     if build.blower is not None:
-        raise Fault("with a blower no hill is told yet")
+        raise Fault("Towing is not calculated for blowers yet")
     if train.mass <= 0.0 and not train.brake:
-        raise Fault("say what the train weighs, or that there is an exhaust brake")
+        raise Fault("Enter the total mass, or that there is an exhaust brake")
     found = hill(prepare(build), build.car, train, build.fittings, progress) if train.mass > 0.0 else None
     brakes: tuple[Braking, ...] = ()
     hole, most, engine = 0.0, most_back(train), build.engine
@@ -59,41 +59,39 @@ def sentences(found: TowingReport, *, spark: bool) -> tuple[Sentence, ...]:
         words += _of_brake(found)
     elif found.hill is not None and not spark and found.down > 0.0:
         words.append(
-            message("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power"))
+            message("Downhill {down} must be held back: by gear and brakes, or an exhaust brake", down=Figure(found.down, "power"))
         )
     if found.hill is not None:
-        words.append(
-            message("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine")
-        )
+        words.append(message("Trailer, hitch and brakes have legal weights: papers and law decide, not the engine"))
     return tuple(words)
 
 
 def _of_hill(h: Hill) -> list[Sentence]:
-    words = [message("The hill asks for {power}, {speed} in this gear", power=Figure(h.power, "power"), speed=revs(h.gear))]
+    words = [message("The hill needs {power}, {speed} in this gear", power=Figure(h.power, "power"), speed=revs(h.gear))]
     if h.load is None or h.warms is None:
-        words.append(message("The engine does not make it there"))
+        words.append(message("The engine cannot hold that speed there"))
     else:
         gas = h.load.point.stations[TURBINE_INLET].temperature
         words.append(
             message(
-                "Gas before the turbine {gas} in the end, boost {boost}",
+                "Gas before the turbine {gas} at the end, boost {boost}",
                 gas=Figure(gas, "temperature"),
                 boost=Figure(h.load.point.boost, "pressure_gauge"),
             )
         )
         for what, limit, name in (
-            (h.warms.gas, h.limit.good, message("The gas")),
-            (h.warms.housing, housing_limit(), message("The iron of the turbine housing")),
+            (h.warms.gas, h.limit.good, message("Exhaust gas")),
+            (h.warms.housing, housing_limit(), message("Turbine housing")),
         ):
             late = h.warms.passes(what, limit)
             if math.isfinite(late):
                 words.append(
-                    message("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time"))
+                    message("{name} exceeds {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time"))
                 )
             else:
                 words.append(
                     message(
-                        "{name} stays under {limit}: {last} at the end",
+                        "{name} stays below {limit}: {last} at the end",
                         name=name,
                         limit=Figure(limit, "temperature"),
                         last=Figure(float(what[-1]), "temperature"),
@@ -106,13 +104,13 @@ def _of_hill(h: Hill) -> list[Sentence]:
     if h.holds == h.holds:
         words.append(
             message(
-                "In this gear the gas stays under {limit} up to {road}",
+                "In this gear the gas stays below {limit} up to {road}",
                 limit=Figure(h.limit.good, "temperature"),
                 road=Figure(h.holds, "road_speed"),
             )
         )
     else:
-        words.append(message("In this gear it does not hold at any speed near this one"))
+        words.append(message("In this gear it stays too hot at any speed near this"))
     return words
 
 
@@ -120,15 +118,14 @@ def _of_brake(found: TowingReport) -> list[Sentence]:
     top = found.brakes[-1]
     words = [
         message(
-            "Exhaust brake: a hole of {hole} lets {pressure} stand at {speed}; it holds {power} back there, friction with it",
+            "Exhaust brake: a {hole} orifice builds {pressure} at {speed}; it holds {power}, with friction",
             hole=Figure(found.hole, "length"),
             pressure=Figure(top.pressure, "pressure_gauge"),
             speed=revs(top.speed),
             power=Figure(top.power, "power"),
         ),
         message(
-            "The springs hold {most}: past that the valves stay off their seats and meet the pistons or the gas of their neighbours",
-            most=Figure(found.most, "pressure_gauge"),
+            "The springs allow {most}: above it valves lift off their seats and can hit pistons", most=Figure(found.most, "pressure_gauge")
         ),
     ]
     if found.down > 0.0:
@@ -136,12 +133,12 @@ def _of_brake(found: TowingReport) -> list[Sentence]:
         if enough is not None:
             words.append(
                 message(
-                    "Down the same hill {down} have to be held: it does from {speed}",
+                    "Down the same hill {down} must be held: the brake does from {speed}",
                     down=Figure(found.down, "power"),
                     speed=revs(enough.speed),
                 )
             )
         else:
-            words.append(message("Down the same hill {down} have to be held: it does not alone", down=Figure(found.down, "power")))
-    words.append(message("Before it shuts, the pump gives no fuel; its seals stand the pressure, and those of manifold and turbo too"))
+            words.append(message("Down the same hill {down} must be held: the brake alone cannot", down=Figure(found.down, "power")))
+    words.append(message("The pump must cut fuel before it closes; its seals, manifold and turbo must stand the pressure"))
     return words

@@ -17,7 +17,7 @@ from zarvik.window.theme.style import put_on, undressed
 
 
 def _kept(project: Project) -> str:
-    return tr("{0} kept").format(len(project.variants)) if project.variants else ""
+    return tr("{0} saved").format(len(project.variants)) if project.variants else ""
 
 
 def _decided(project: Project) -> str:
@@ -33,7 +33,7 @@ def _laid(project: Project) -> str:
 
 
 def _registered(project: Project) -> str:
-    return tr("{0} noted").format(len(project.registered)) if project.registered else ""
+    return tr("{0} entered").format(len(project.registered)) if project.registered else ""
 
 
 def _later(module: str, name: str, **options: object) -> Callable[[Desk], Any]:
@@ -60,7 +60,7 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "brief",
         "Goal & engine",
-        "What is wanted, where, and from which engine",
+        "What you want, where, and from which engine",
         _later("goal.view", "BriefBench"),
         subjects=("target", "engine"),
         rooms=("brief", "engine", "name", "note", "bay"),
@@ -79,10 +79,10 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "candidates",
         "Candidates",
-        "Each turbo on this engine, at each stage; pulleys of a blower",
+        "Each turbo on this engine at each boost level; pulleys of a blower",
         _later("candidates.view", "CandidatesBench"),
         rooms=("brief", "car", "decision"),
-        keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
+        keys=(("Left, Right, Enter", "go through housings or pulleys, choose one"),),
         note=_decided,
     ),
     Entry(
@@ -92,7 +92,7 @@ BENCHES: tuple[Entry, ...] = (
         _later("pipes.view", "PipesBench"),
         subjects=("pipes", "piece", "charge"),
         rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
-        keys=(("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"), ("W", "working of its loss")),
+        keys=(("Insert, Delete", "add, remove"), ("Alt+Up, Alt+Down", "move"), ("W", "calculation of its loss")),
     ),
     Entry(
         "intake_parts",
@@ -115,32 +115,32 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "space",
         "Layout",
-        "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made",
+        "Primaries, pipes and downpipe in space: what they must meet and how they are made",
         _later("layout.view", "SpaceBench"),
         subjects=("space",),
         rooms=("space", "primaries"),
         note=_laid,
         keys=(
-            ("Arrows, 1 2 3 4", "walk round, standard views"),
+            ("Arrows, 1 2 3 4", "orbit, standard views"),
             ("Page Up, Page Down", "from piece to piece"),
-            ("L, B, R", "more length, bend, roll; with Shift less"),
-            ("N, X", "the chosen run large, cut open"),
+            ("L, B, R", "more length, bend, rotation; with Shift less"),
+            ("N, X", "zoom to the chosen pipe, section"),
         ),
     ),
     Entry(
         "register",
         "Joints & services",
-        "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test",
+        "Every port, bung, joint, hose and line with its state; tick lists; the leak test",
         _later("joints_services.view", "RegisterBench"),
         subjects=("register",),
         rooms=("registered", "lines", "radiator", "breather", "rail", "leak_test", "coolant", "fittings", "shop"),
         note=_registered,
-        keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
+        keys=(("Up, Down, Space", "from line to line, next state"), ("/", "find a line")),
     ),
     Entry(
         "workshop",
         "Cut & weld",
-        "Cut list, stock, templates and flanges at their true size",
+        "Cut list, stock, 1:1 templates and flanges",
         _later("cut_weld.view", "WorkshopBench"),
         rooms=("stock", "shop"),
         note=_stocked,
@@ -148,11 +148,11 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "designs",
         "Whole designs",
-        "What is asked, whole designs searched for it, money and weeks",
+        "Requirements, whole designs searched for them, cost and build time",
         _later("designs.view", "DesignsBench"),
         subjects=("means",),
         rooms=("ask", "car", "shop"),
-        keys=(("Left, Right, Enter", "go through the designs, look at one"),),
+        keys=(("Left, Right, Enter", "go through the designs, view one"),),
     ),
     Entry("compare", "Compare", "Named variants of the design, side by side", _later("compare.view", "CompareBench"), note=_kept),
 )

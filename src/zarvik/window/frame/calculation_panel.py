@@ -49,7 +49,7 @@ class Bars(QWidget):
         self._titles: list[list[str]] = []
         self._tops: list[float] = [0.0]  # of each row, and behind the last
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(tr("What moves it most"))
+        self.setAccessibleName(tr("Most influential inputs"))
 
     def show_rows(self, rows: tuple[Influence, ...], kind: str) -> None:
         """The largest influences; what moves it by nothing is left out."""
@@ -211,7 +211,7 @@ class WorkingPanel(QScrollArea):
         column.setContentsMargins(12, 8, 14, 8)
         column.setSpacing(6)
         self.choice = Choice()
-        self.choice.setAccessibleName(tr("Number whose working is shown"))
+        self.choice.setAccessibleName(tr("Calculation shown"))
         self.title = heading("")
         self.title.setWordWrap(True)
         head = QHBoxLayout()
@@ -302,7 +302,7 @@ class WorkingPanel(QScrollArea):
         self.sheet = None
         of, point = self._subject()
         if of is None or point is None or not point.closure.solved:
-            self._nothing(tr("There is no solved point to show the working of."))
+            self._nothing(tr("No solved point: no calculation to show."))
             return
         try:
             self.sheet = sheet = calculations.sheet(of.build, of.solver, point, self.key)
@@ -313,7 +313,7 @@ class WorkingPanel(QScrollArea):
         self.title.setText(self._words(sheet.title))
         words = tr("{0}<span style='font-size:13px'> at {1}</span>")
         if sheet.of_range:
-            words = tr("{0}<span style='font-size:13px'> over all engine speeds</span>")
+            words = tr("{0}<span style='font-size:13px'> at all engine speeds</span>")
         self.result.setText(words.format(self._figure(sheet.result), self.desk.text(point.speed, "rotation")))
         self.relation.setText(typeset(sheet.relation))
         known = {ln.symbol: self._figure(ln.figure) for ln in sheet.lines}
@@ -350,7 +350,7 @@ class WorkingPanel(QScrollArea):
         """Says whose number it is when it is not the present design's."""
         self.whose.setVisible(self.beside is not None)
         if self.beside is not None:
-            words = tr("Of “{0}” beside it. {1}Back to the present design{2}").format(
+            words = tr("For “{0}”. {1}Back to the present design{2}").format(
                 html.escape(self.beside.name), f"<a href='#' style='color:{current().accent}'>", "</a>"
             )
             self.whose.setText(words)
@@ -374,7 +374,7 @@ class WorkingPanel(QScrollArea):
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:
-        self.title.setText(tr("Working"))
+        self.title.setText(tr("Calculation"))
         self.result.setText("–")
         self.relation.setText(text)
         for label in (self.numbers, self.values, self.source, self.head):
@@ -386,7 +386,7 @@ class WorkingPanel(QScrollArea):
         if self._asked is not None and same(asked.of, self._asked.of):
             return
         self._asked = asked
-        self.head.setText(tr("What moves it most"))
+        self.head.setText(tr("Most influential inputs"))
         self.desk.ask(asked)
 
     def _told(self, reply: JobResult) -> None:
@@ -399,4 +399,4 @@ class WorkingPanel(QScrollArea):
             return  # late: something else is asked by now
         self.bars.show_rows(reply.value or (), self.sheet.result.kind)
         if not self.bars.rows:
-            self.head.setText(tr("None of the doubtful inputs moves it"))
+            self.head.setText(tr("None of the uncertain inputs changes it"))

@@ -21,11 +21,11 @@ from zarvik.window.parts.marks import STATE_WORDS, draw_state, state_colour
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.row_list import RowKind, RowList
-from zarvik.window.parts.wrapping import fitting, wrapped
+from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current
-from zarvik.window.theme.style import font, panel
+from zarvik.window.theme.style import BASE, font, panel
 
-WIDTH = 304
+WIDTH = 296
 HIGH = 26.0  # px of a line
 LEFT = 12.0
 BAR, FIX = 62.0, 36.0  # px
@@ -44,7 +44,7 @@ def _row_words(row: CheckRow) -> str:
     if row.verdict is None:
         return ""
     words = state_words(row.verdict)
-    return tr_format("{0}, with a cure", words) if row.verdict.changes else words
+    return tr_format("{0}, with a fix", words) if row.verdict.changes else words
 
 
 class CheckList(RowList):
@@ -106,13 +106,18 @@ class CheckList(RowList):
         else:
             draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.verdict.state)
             right = area.right() - 8.0 - FIX - 6.0
-            painter.setPen(QColor(p.ink))
-            painter.setFont(font())
-            has_bar = row.verdict.margin is not None and math.isfinite(row.verdict.margin)
-            room = (right - BAR - 8.0 if has_bar else right if row.verdict.changes else area.right() - 8.0) - (LEFT + 22.0)
-            painter.drawText(QRectF(LEFT + 22, area.top(), room, HIGH), Qt.AlignmentFlag.AlignVCenter, fitting(row.words, room))
+            margin = row.verdict.margin
+            open_end = right if row.verdict.changes else area.right() - 8.0
+            room = open_end - (LEFT + 22.0)
+            # A name that has no room beside its bar goes without it: the details have the figure.
+            has_bar = margin is not None and math.isfinite(margin) and width(row.words, 13) <= right - BAR - 8.0 - (LEFT + 22.0)
             if has_bar:
+                room = right - BAR - 8.0 - (LEFT + 22.0)
                 self._bar(painter, QRectF(right - BAR, area.center().y() - 4, BAR, 8), row.verdict)
+            size = BASE if width(row.words) <= room else 13
+            painter.setPen(QColor(p.ink))
+            painter.setFont(font(size))
+            painter.drawText(QRectF(LEFT + 22, area.top(), room, HIGH), Qt.AlignmentFlag.AlignVCenter, fitting(row.words, room, size))
             if row.verdict.changes:
                 self._button(painter, self.fix_area(area))
         if focused:
@@ -294,6 +299,7 @@ class ChecksPanel(QWidget):
         self.area.setWidget(self.details)
         column.addWidget(self.area)
         self.checks.row_chosen.connect(lambda _: self._detail())
+        self.details.show_verdict(None)
         desk.verdicts_changed.connect(self.refresh)
 
     def sizeHint(self) -> QSize:

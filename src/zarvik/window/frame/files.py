@@ -37,7 +37,7 @@ class FileWork(QMainWindow):
             return True
         answer = self._ask(
             tr("Unsaved work"),
-            tr("“{0}” has changes that are in no file. Save them?").format(visible(self.session.project.name)),
+            tr("“{0}” has unsaved changes. Save them?").format(visible(self.session.project.name)),
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
         )
         if answer == QMessageBox.StandardButton.Save:
@@ -109,8 +109,8 @@ class FileWork(QMainWindow):
     def _over(self, path: Path) -> bool:
         return (
             self._ask(
-                tr("There is such a file"),
-                tr("“{0}” is there already. Write over it?").format(visible(path.name)),
+                tr("File exists"),
+                tr("“{0}” exists. Overwrite it?").format(visible(path.name)),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             )
             == QMessageBox.StandardButton.Yes
@@ -124,11 +124,10 @@ class FileWork(QMainWindow):
             if seen is None:
                 break  # it is gone: nothing to write over
             answer = self._ask(
-                tr("Changed by somebody else"),
-                tr(
-                    "“{0}” was written by another program or window since it was opened here. Write over "
-                    "it? What stands there now is kept beside it as “{1}”."
-                ).format(visible(own.name), visible(atomic_writer.aside(own).name)),
+                tr("Changed elsewhere"),
+                tr("“{0}” was changed by another program or window. Overwrite it? The present file is kept beside it as “{1}”.").format(
+                    visible(own.name), visible(atomic_writer.aside(own).name)
+                ),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             )
             if answer != QMessageBox.StandardButton.Yes:
@@ -144,7 +143,7 @@ class FileWork(QMainWindow):
         if kept is None:
             self.say(tr("Saved {0}").format(self.session.path))
         else:
-            self.say(tr("Saved {0}; what stood there is kept as {1}").format(self.session.path, kept.name))
+            self.say(tr("Saved {0}; the file before is kept as {1}").format(self.session.path, kept.name))
         if self.session.path is not None:
             self._remember(self.session.path)
         return True
@@ -171,7 +170,7 @@ class FileWork(QMainWindow):
     def _offer(self, unsaved: journal.UnsavedState, more: int) -> None:
         name = visible(unsaved.project.name)
         if unsaved.path is None:
-            text = tr("The program ended without saving: there is a state of “{0}” that was in no file, from {1:%d %B, %H:%M}.").format(
+            text = tr("The program ended without saving: there is an unsaved state of “{0}” from {1:%d %B, %H:%M}.").format(
                 name, unsaved.time
             )
         else:
@@ -179,16 +178,16 @@ class FileWork(QMainWindow):
                 name, visible(unsaved.path.name), unsaved.time
             )
         if unsaved.moved:
-            text += " " + tr("The file was written since: it stays as it is until you save, and is kept beside it then.")
-        take, drop = QPushButton(tr("Take it over")), QPushButton(tr("Throw it away"))
+            text += " " + tr("The file was changed by another program: it stays as it is until you save, and is then kept beside yours.")
+        take, drop = QPushButton(tr("Recover it")), QPushButton(tr("Discard changes"))
         take.setObjectName("take")
         take.clicked.connect(lambda: self._recover(unsaved, True))
         drop.clicked.connect(lambda: self._recover(unsaved, False))
         self._ask_above(text, more, take, drop)
 
     def _tell_of(self, damaged: journal.DamagedJournal, more: int) -> None:
-        text = tr("A state that was not saved cannot be read: {0}. It is kept as {1}.").format(visible(damaged.reason), damaged.journal)
-        drop = QPushButton(tr("Throw it away"))
+        text = tr("An unsaved state cannot be read: {0}. It is kept as {1}.").format(visible(damaged.reason), damaged.journal)
+        drop = QPushButton(tr("Discard changes"))
         drop.clicked.connect(lambda: self._recover(damaged, False))
         self._ask_above(text, more, drop)
 

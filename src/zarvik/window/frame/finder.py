@@ -85,7 +85,7 @@ class Finder(QFrame):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(lambda _: self._do())
         column.addWidget(self.list, 1)
-        self.foot = PlainLabel(tr("Enter does it, Escape goes back"))
+        self.foot = PlainLabel(tr("Enter runs it, Escape closes"))
         self.foot.setObjectName("soft")
         column.addWidget(self.foot)
         self.hide()
@@ -154,7 +154,7 @@ class Finder(QFrame):
         if self.found:
             self.list.setCurrentRow(0)
         else:
-            self.list.addItem(tr("Nothing here has such words"))
+            self.list.addItem(tr("Nothing found"))
 
     def _do(self) -> None:
         row = self.list.currentRow()

@@ -26,7 +26,7 @@ class HistoryPanel(QWidget):
         self.head = Paragraph(soft=True)
         column.addWidget(self.head)
         self.list = QListWidget()
-        self.list.setAccessibleName(tr("Steps, the newest first"))
+        self.list.setAccessibleName(tr("Steps, newest first"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.activated.connect(self._go)
@@ -54,7 +54,7 @@ class HistoryPanel(QWidget):
             item = QListWidgetItem(("↷ " if ahead else "• " if number == at else "   ") + steps[number].label)
             item.setData(Qt.ItemDataRole.UserRole, number)
             if ahead:
-                item.setToolTip(tr("Undone; goes when something else is changed"))
+                item.setToolTip(tr("Undone; lost when you change something else"))
                 font = item.font()
                 font.setItalic(True)
                 item.setFont(font)
@@ -63,9 +63,9 @@ class HistoryPanel(QWidget):
                 self.list.setCurrentItem(item)
         self.list.blockSignals(False)
         undone = len(steps) - 1 - at
-        text = tr("{0} steps. Every one can be gone back to.").format(at)
+        text = tr("{0} steps. You can go back to any of them.").format(at)
         if undone:
-            text = tr("{0} steps, {1} undone. Every one can be gone back to.").format(at, undone)
+            text = tr("{0} steps, {1} undone. You can go back to any of them.").format(at, undone)
         self.head.setText(text)
 
     def _go(self, index: QModelIndex) -> None:

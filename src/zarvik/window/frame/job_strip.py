@@ -56,9 +56,9 @@ class JobStrip(QWidget):
             self._shown = None
             self.hide()
         if reply.state == FAILED:
-            self.desk.notice.emit(tr("{0} came to nothing: {1}. All is as it was").format(title, tr(reply.fault)))
+            self.desk.notice.emit(tr("{0} failed: {1}. Nothing was changed").format(title, tr(reply.fault)))
         elif reply.state == CANCELLED:
-            self.desk.notice.emit(tr("{0}: cancelled. All is as it was").format(title))
+            self.desk.notice.emit(tr("{0}: cancelled. Nothing was changed").format(title))
 
     def _cancel(self) -> None:
         if self._shown is not None:

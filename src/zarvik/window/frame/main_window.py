@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.core.checks import Verdict
 from zarvik.formats import shipped
 from zarvik.project.document.naming import piece_title
 from zarvik.project.document.places import run_title, runs_of
@@ -47,7 +48,9 @@ from zarvik.window.frame.side import TITLES, SidePanel
 from zarvik.window.frame.start_page import StartPage
 from zarvik.window.parts.disk_work import waiting
 from zarvik.window.parts.focus import show_in_scroll, tab_order
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.form import Form
+from zarvik.window.parts.marks import STATE_WORDS
+from zarvik.window.parts.plain_label import CutLabel, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.run.pressure_run import FULL, HEIGHT, HEIGHTS, LOW, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
@@ -110,6 +113,8 @@ class MainWindow(FileWork):
         self.desk.notice.connect(self.say)
         self.desk.told.connect(self._told)
         self.show_bench(BENCHES[0].key)
+        # Enter on a button that does something else is no good beginning.
+        self.rail.steps[self._phase].setFocus()
         self._document()
         session.solve_again()
 
@@ -156,8 +161,8 @@ class MainWindow(FileWork):
         self.run = PressureRun(self.desk)
         column.addWidget(self.run)
         self.slider = RevSlider(self.desk)
-        self.slider.turn.setToolTip(plain_tip(tr("Pressure run: in full, as a ribbon, hidden (Ctrl+R)")))
-        self.slider.turn.setAccessibleName(tr("Pressure run: in full, as a ribbon, hidden"))
+        self.slider.turn.setToolTip(plain_tip(tr("Pressure run: full, ribbon, hidden (Ctrl+R)")))
+        self.slider.turn.setAccessibleName(tr("Pressure run: full, ribbon, hidden"))
         self.slider.turn.clicked.connect(lambda _=False: self.turn_run())
         column.addWidget(self.slider)
         self.row = row = QHBoxLayout()
@@ -204,21 +209,21 @@ class MainWindow(FileWork):
             self._phase_actions.append(command("", shortcut(number), partial(self.show_phase, phase.key)))
             for entry in phase.entries if len(phase.benches) > 1 else ():
                 self._tab_actions.append((phase, entry, command("", "", partial(self.show_bench, entry.key))))
-        for text, keys, step in ((tr("Next tab"), "Ctrl+PgDown", 1), (tr("Tab before"), "Ctrl+PgUp", -1)):
+        for text, keys, step in ((tr("Next tab"), "Ctrl+PgDown", 1), (tr("Previous tab"), "Ctrl+PgUp", -1)):
             command(text, keys, partial(self.turn_tab, step))
         for number, (leaf, title) in enumerate(TITLES, 2):
             command(tr(title), f"F{number}", partial(self.turn_to, leaf))
         command(tr("To the pressure run"), "F6", lambda: self._focus(self.run))
-        command(tr("To the rev slider"), "F7", lambda: self._focus(self.slider))
-        command(tr("Run up or stop"), "F8", lambda: self.slider.play())
-        command(tr("To the piece that costs most"), "F10", self.dearest)
-        command(tr("To the bench"), "F9", self._to_bench)
+        command(tr("To the speed slider"), "F7", lambda: self._focus(self.slider))
+        command(tr("Start or stop the speed sweep"), "F8", lambda: self.slider.play())
+        command(tr("To the costliest piece"), "F10", self.dearest)
+        command(tr("To the page"), "F9", self._to_bench)
         command(tr("Next steps"), "", self.turn_next)
-        command(tr("Pressure run: in full, as a ribbon, hidden"), "Ctrl+R", self.turn_run)
+        command(tr("Pressure run: full, ribbon, hidden"), "Ctrl+R", self.turn_run)
         command(tr("Side panel"), "Ctrl+B", self.turn_side)
         self.undo_action = command(tr("Undo"), key.Undo, self.undo)
         self.redo_action = command(tr("Redo"), "Ctrl+Shift+Z", self.redo)
-        self.keep_action = command(tr("Keep as a variant"), "Ctrl+K", self.keep_variant)
+        self.keep_action = command(tr("Save as variant"), "Ctrl+K", self.keep_variant)
         self.new_action = command(tr("New project"), key.New, self.new)
         self.open_action = command(tr("Open…"), key.Open, self.open)
         self.save_action = command(tr("Save"), key.Save, self.save)
@@ -229,10 +234,10 @@ class MainWindow(FileWork):
         for preset, title in UNITS:
             command(tr(title), "", partial(self._show_in, preset))
         for preset, title in UNITS:
-            command(tr("Entries too: {0}").format(tr(title).lower()), "", partial(self._enter_in, preset))
+            command(tr("Convert entries too: {0}").format(tr(title).lower()), "", partial(self._enter_in, preset))
         for scale in settings.SCALES:
-            command(tr("Size of everything {0:.0f} %").format(100 * scale), "", partial(self.use_scale, scale))
-        self.quit_action = command(tr("Leave"), key.Quit, self.close)
+            command(tr("Display size {0:.0f} %").format(100 * scale), "", partial(self.use_scale, scale))
+        self.quit_action = command(tr("Quit"), key.Quit, self.close)
 
     def _header(self) -> QWidget:
         header = QWidget()
@@ -244,7 +249,7 @@ class MainWindow(FileWork):
         self.name = PlainLabel()
         self.name.setObjectName("title")
         row.addWidget(self.name)
-        self.state = PlainLabel()
+        self.state = CutLabel()
         self.state.setObjectName("soft")
         row.addWidget(self.state, 1)
         find = QPushButton(tr("Find"))
@@ -257,7 +262,7 @@ class MainWindow(FileWork):
         self.redo_button.clicked.connect(self.redo)
         self.units = QComboBox()
         self.units.setAccessibleName(tr("Units shown"))
-        self.units.setToolTip(tr("Units in which results are shown; entries keep their own"))
+        self.units.setToolTip(tr("Units of results; entries keep their own"))
         for preset, title in UNITS:
             self.units.addItem(tr(title), preset)
         self.units.activated.connect(self._units)
@@ -380,13 +385,13 @@ class MainWindow(FileWork):
         project, history = self.session.project, self.session.history
         invented = "  " + tr("(invented demo)") if project.invented else ""
         self.name.setText(visible(project.name))
-        place = self.session.path.name if self.session.path else tr("not in a file yet")
+        place = self.session.path.name if self.session.path else tr("Unsaved")
         touched = self.session.path is not None or history.position > 0
         changed = " · " + tr("changed") if self.session.dirty and touched else ""
         fault = self.session.journal_fault or ""
         if fault:
-            fault = " · " + tr("not kept against a power cut: {0}").format(fault)
-        self.state.setText(f"{place}{changed}{invented}{fault}")
+            fault = " · " + tr("no crash recovery: {0}").format(fault)
+        self.state.say(f"{place}{changed}{invented}{fault}")
         self.setWindowTitle(tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", visible(project.name)))
         for button, label, word in ((self.undo_button, history.undo_label, tr("Undo")), (self.redo_button, history.redo_label, tr("Redo"))):
             button.setEnabled(label is not None)
@@ -416,7 +421,7 @@ class MainWindow(FileWork):
         """Remember a size of everything on the screen; Qt takes it up at the next start."""
         self.settings = dataclasses.replace(self.settings, scale=scale)
         settings.save(self.settings)
-        self.say(tr("Everything will be {0:.0f} % of its size from the next start on").format(100 * scale))
+        self.say(tr("Size {0:.0f} % from the next start").format(100 * scale))
 
     def _focus(self, widget: QWidget) -> None:
         widget.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -432,7 +437,7 @@ class MainWindow(FileWork):
         answer = self.desk.answer
         costs = {k: v for k, v in answer.costs.items() if v == v} if answer is not None else {}
         if not costs:
-            self.say(tr("What the pieces cost is not known yet"))
+            self.say(tr("The cost of the pieces is not known yet"))
             return
         piece = max(costs, key=lambda key: costs[key])
         self.desk.go(f"piece:{piece}")
@@ -451,8 +456,8 @@ class MainWindow(FileWork):
     def keep_variant(self) -> None:
         """Keep the present design under the next free name."""
         name = variants.free_name(self.session.project)
-        self.desk.change(tr("Keep variant {0}").format(name), variants.keep(self.session.project, name))
-        self.say(tr("The design is kept as variant {0}: see Compare").format(name))
+        self.desk.change(tr("Save variant {0}").format(name), variants.keep(self.session.project, name))
+        self.say(tr("Saved as variant {0}: see Compare").format(name))
 
     def show_keys(self) -> None:
         """The sheet of all keys."""
@@ -531,10 +536,19 @@ class MainWindow(FileWork):
         self.show_bench(key)
         field = self.benches[key].field_of(place)
         if field is not None:
+            form = field.parentWidget()
+            if isinstance(form, Form):
+                form.reveal(place)
             field.setFocus(Qt.FocusReason.ShortcutFocusReason)
             show_in_scroll(field)
             # What has only just been shown has its place a moment later.
             QTimer.singleShot(0, field, partial(show_in_scroll, field))
+
+    def _show_check(self, verdict: Verdict) -> None:
+        """A check where it is listed, with the page that it is worked on."""
+        self.desk.go(verdict.about)
+        self.turn_to("checks")
+        self.checks.checks.show_check(verdict.id)
 
     def _on_bench(self, key: str, act: Callable[[], object]) -> None:
         self.show_bench(key)
@@ -562,17 +576,17 @@ class MainWindow(FileWork):
                     words = f"{words}: {run_title(project, run).lower()}"
                 yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))
         for variant in variants.names(project):
-            go = partial(self.desk.change, tr("Go back to {0}").format(variant), variants.enter(project, variant))
-            yield Thing(tr("Go back to variant {0}").format(variant), "variant", go)
+            go = partial(self.desk.change, tr("Restore {0}").format(variant), variants.enter(project, variant))
+            yield Thing(tr("Restore variant {0}").format(variant), "variant", go)
         answer = self.desk.answer
         if answer is None:
             return
         for key, words in self._name_sheets().items():
             yield Thing(words, "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
-            yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state, partial(self.desk.go, verdict.about))
+            yield Thing(tr("Check: {0}").format(tr(verdict.title)), tr(STATE_WORDS[verdict.state]), partial(self._show_check, verdict))
             if verdict.changes:
-                words = tr("Cure {0}: {1}").format(tr(verdict.title), self.desk.say(verdict.cure))
+                words = tr("Fix {0}: {1}").format(tr(verdict.title), self.desk.say(verdict.cure))
                 cure = partial(self.desk.cure, verdict.title, verdict.changes)
                 yield Thing(words, "cure", cure)
 
@@ -658,6 +672,7 @@ class MainWindow(FileWork):
         shown = self._drawer if narrow else self.settings.side
         self.side.setVisible(shown)
         self.side_button.setVisible(not shown)
+        self.units.setVisible(self.width() >= NARROW_RAIL)
         if narrow:
             top = self.rail.geometry()
             self.side.setGeometry(self.width() - self.side.width(), top.top(), self.side.width(), top.height())

@@ -39,7 +39,7 @@ def words(desk: Desk, step: NextStep) -> str:
         text = tr_format("Measure: {0}", names)
         if step.decides:
             return text + tr_format(" (decides {0})", tr(step.decides[0]))
-        return text + tr_format(" (narrows the power by {0})", desk.text(step.power, "power"))
+        return text + tr_format(" (narrows power by {0})", desk.text(step.power, "power"))
     if step.kind == n.TURBO:
         return tr_format("[{0}|Choose a turbo] ({1} candidates)", address, step.count)
     if step.kind == n.PRIMARIES:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QSize, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
@@ -12,9 +13,38 @@ from zarvik.window.frame.checks_panel import WIDTH, ChecksPanel
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.uncertainty_panel import KnownPanel
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.theme.style import Pages, panel
 
 TITLES = (("checks", "Checks"), ("working", "Calculation"), ("known", "Uncertainty"), ("steps", "History"))
+
+
+class Leaf(QPushButton):
+    """The tab of a leaf; its title is cut where there is no room for it."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__(title)
+        self.title = title
+        self.setObjectName("leaf")
+        self.setCheckable(True)
+        self.setAccessibleName(title)
+        self.setMinimumWidth(40)
+
+    def minimumSizeHint(self) -> QSize:
+        """A few letters."""
+        return QSize(40, super().minimumSizeHint().height())
+
+    def sizeHint(self) -> QSize:
+        """As wide as its title."""
+        return QSize(round(width(self.title, strong=True)) + 8, super().sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width, another cut."""
+        super().resizeEvent(event)
+        text = fitting(self.title, self.width() - 6.0, strong=True)
+        if text != self.text():
+            self.setText(text)
+            self.setToolTip(plain_tip(self.title if text != self.title else ""))
 
 
 class SidePanel(QWidget):
@@ -40,12 +70,10 @@ class SidePanel(QWidget):
         self.leaves: dict[str, QWidget] = {"checks": self.checks, "working": self.working, "known": self.known, "steps": self.steps}
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
-            button = QPushButton(tr(title))
-            button.setObjectName("leaf")
-            button.setCheckable(True)
+            button = Leaf(tr(title))
             button.clicked.connect(lambda _=False, k=key: self.turn(k))
             self.buttons[key] = button
-            row.addWidget(button, 1)
+            row.addWidget(button)
             self.stack.addWidget(self.leaves[key])
         close = QToolButton()
         close.setObjectName("quiet")

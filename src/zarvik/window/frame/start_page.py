@@ -29,19 +29,14 @@ from zarvik.workspace.jobs import FIRST, first_design_of
 ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
     ("cylinders", QuantitySpec("count", "1", "16", "", "Cylinders"), "4", ""),
     ("litres", QuantitySpec("volume", "0.2 L", "12 L", "L", "Displacement"), "2.0 L", ""),
-    ("redline", QuantitySpec("rotation", "2500 rpm", "12000 rpm", "rpm", "Redline"), "7000 rpm", ""),
+    ("redline", QuantitySpec("rotation", "2500 rpm", "12000 rpm", "rpm", "Rev limit"), "7000 rpm", ""),
     ("compression", QuantitySpec("number", "5", "24", "", "Compression ratio"), "", "optional"),
     ("stock_power", QuantitySpec("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
     ("stock_speed", QuantitySpec("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
     (
         "stock_boost",
         QuantitySpec(
-            kind="pressure_gauge",
-            low="0 bar",
-            high="3 bar",
-            unit="bar",
-            title="Stock boost",
-            help="Of an engine that was boosted as it came",
+            kind="pressure_gauge", low="0 bar", high="3 bar", unit="bar", title="Stock boost", help="If the engine was boosted when stock"
         ),
         "",
         "none",
@@ -52,7 +47,7 @@ ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
             kind="power", low="10 hp", high="3000 hp", unit="hp", title="Target power", help="At the crank; “260 whp 15 %” for the wheels"
         ),
         "300 hp",
-        "whatever the boost makes",
+        "from the boost",
     ),
     (
         "boost",
@@ -61,11 +56,11 @@ ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
             low="0.05 bar",
             high="3 bar",
             unit="bar",
-            title="Boost in mind",
+            title="Planned boost",
             help="With no target power: what does this boost make?",
         ),
         "",
-        "as the power needs",
+        "from the power",
     ),
     ("big_power", QuantitySpec("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
     ("altitude", QuantitySpec("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
@@ -249,12 +244,12 @@ class StartPage(QScrollArea):
 
         fuel = self.fuel.currentData()
         if (fuel == "diesel") != (self.kind.currentData() == "diesel"):
-            return tr("A diesel engine burns diesel, and nothing else does.")
+            return tr("Select diesel fuel for a diesel engine.")
         if found["power"] is None and found["boost"] is None:
-            return tr("Enter a target power, or the boost that you have in mind.")
+            return tr("Enter a target power, or a boost.")
         speed = maybe("stock_speed")
         if speed is not None and speed > si("redline"):
-            return tr("The stock power cannot be made above the redline.")
+            return tr("Stock power cannot be made above the rev limit.")
         return BuilderInput(
             kind=self.kind.currentData(),
             cylinders=round(si("cylinders")),
@@ -286,7 +281,7 @@ class StartPage(QScrollArea):
             return
         self._asked = known
         self.go.setEnabled(False)
-        self._say(tr("Working it out…"))
+        self._say(tr("Calculating…"))
         self._answered(self.desk.ask(first_design_of(known)))
 
     def _heard(self, reply: JobResult) -> None:

@@ -37,8 +37,8 @@ class KnownPanel(QScrollArea):
         self.column.setContentsMargins(12, 8, 10, 8)
         self.column.setSpacing(7)
         self.bands = FigureText(desk, "plain")
-        self.first = heading(tr("What to find out first"))
-        self.made = heading(tr("What the doubt of the power is made of"))
+        self.first = heading(tr("Measure first"))
+        self.made = heading(tr("What makes the power uncertain"))
         self.shares = FigureText(desk, "plain")
         for head in (self.first, self.made):
             head.setWordWrap(True)
@@ -70,10 +70,10 @@ class KnownPanel(QScrollArea):
         for widget in (self.first, self.made, self.shares):
             widget.setVisible(bands is not None)
         if answer is None or bands is None or not answer.target.closure.solved:
-            self.bands.say(tr("How well it is known is found out when the design is solved."))
+            self.bands.say(tr("Uncertainty appears when the design is solved."))
             self._list(())
             return
-        lines = [tr("19 times out of 20:")]
+        lines = [tr("95 % range")]
         for name, value, kind, key in (
             (POWER, answer.target.power, "power", "power"),
             (THRESHOLD, answer.case.threshold, "rotation", "threshold"),
@@ -93,7 +93,7 @@ class KnownPanel(QScrollArea):
         band = bands.of(name)
         if band is None or value != value:
             return ""
-        titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": tr("Gas before the turbine")}
+        titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": tr("Turbine inlet temperature")}
         say = self.desk.text
         return tr_format(
             "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)
@@ -110,7 +110,7 @@ class KnownPanel(QScrollArea):
             gains.append(tr_format("full boost by {0}", say(unknown.threshold, "rotation")))
         if unknown.decides:
             gains.append(tr_format("decides {0}", ", ".join(titles.get(v, v) for v in unknown.decides)))
-        text += "; ".join(gains) if gains else tr("it hardly counts")
+        text += "; ".join(gains) if gains else tr("negligible")
         return f"{text}.\n{tr(unknown.measure)}."
 
     def _shares(self, bands: Bands) -> str:
@@ -132,12 +132,12 @@ class KnownPanel(QScrollArea):
                 title = f"[={lever.about}|{title}]"
             step = words(lever.step, units)
             lines.append(f"{title} {step}: ±{self.desk.text(size, 'power', places=1)}")
-        lines.append(tr_format("{0:.0f} % of it is the model's own; entries cannot narrow that.", 100.0 * band.own))
+        lines.append(tr_format("{0:.0f} % comes from the model itself; entries cannot narrow that.", 100.0 * band.own))
         return "\n".join(lines)
 
     def _list(self, texts: list[str] | tuple[str, ...]) -> None:
         if not texts and not self.first.isHidden():
-            texts = [tr("Every entry that counts is measured as well as a garage can.")]
+            texts = [tr("Every entry that matters is measured as well as a garage can.")]
         while len(self.rows) < len(texts):
             row = FigureText(self.desk, "plain")
             self.column.insertWidget(self._before + len(self.rows), row)

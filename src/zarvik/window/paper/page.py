@@ -74,10 +74,10 @@ def _decided(desk: Desk) -> list[str]:
     decision = desk.project.decision
     if not decision.turbo:
         return []
-    why = (decision.reason or tr("No reason noted.")).rstrip(".") + "."
+    why = (decision.reason or tr("No reason entered.")).rstrip(".") + "."
     text = tr("Decided: {0}. {1}").format(decision.name, why)
     if decision.given_up:
-        text += " " + tr("Gives up: {0}").format("; ".join(decision.given_up))
+        text += " " + tr("Trade-offs: {0}").format("; ".join(decision.given_up))
     lines = wrapped(text, WIDE, 12)
     return [*lines[:1], fitting(" ".join(lines[1:]), WIDE, 12)] if len(lines) > 1 else lines
 
@@ -90,11 +90,11 @@ def _told(desk: Desk) -> list[Verdict]:
 
 def _also(titles: list[str], room: float) -> str:
     """What also holds, in one line: as many titles as there is room for, and how many more."""
-    text = tr("Also holds: {0}").format(", ".join(titles))
+    text = tr("Also OK: {0}").format(", ".join(titles))
     for left in range(len(titles) - 1, 0, -1):
         if width(text, 12) <= room:
             break
-        text = tr("Also holds: {0}, and {1} more").format(", ".join(titles[:left]), len(titles) - left)
+        text = tr("Also OK: {0}, and {1} more").format(", ".join(titles[:left]), len(titles) - left)
     return text
 
 

@@ -20,8 +20,8 @@ from zarvik.window.theme.style import font
 WIDE = 1280.0  # the page is drawn on a sheet of so many units across, and scaled
 TALL = WIDE * 190.0 / 277.0
 CAUTION = (
-    "A design aid: local codes and licensed or certified trades decide about structure, brakes, fuel "
-    "and roadworthiness. Overboost can break an engine, overspeed can burst a wheel."
+    "A design aid. Local codes and licensed trades decide on structure, brakes, fuel and roadworthiness. "
+    "Overboost can break an engine, overspeed can burst a wheel."
 )
 
 

@@ -103,7 +103,7 @@ class CandidateRow(QWidget):
     def _over(self, cell: int) -> None:
         if cell != self._hover:
             self._hover = cell
-            self.setToolTip(tr("Show its working") if cell >= 0 else "")
+            self.setToolTip(tr("Show its calculation") if cell >= 0 else "")
             self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QToolButton, QWidget
 
-from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
+from zarvik.project.document.fields import Choice, FieldMeta, QuantitySpec, TextSpec
 from zarvik.project.edits import edits
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
@@ -34,54 +34,59 @@ class Form(QWidget):
         self.fields: dict[str, QuantityField | QComboBox | WordsField] = {}
         self._labels: dict[str, QLabel] = {}
         self._assumed: set[str] = set()
+        self._hidden: set[str] = set()  # rows that do not count in this document
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(5)
-        for row, place in enumerate(places):
-            meta = edits.meta(desk.project, place)
-            beside = True
-            if isinstance(meta, QuantitySpec):
-                field = QuantityField(meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place))
-                field.edited.connect(lambda value, p=place: self._edited(p, value))
-                field.sealed.connect(desk.session.history.seal)
-                label: QLabel = ScrubLabel(self._title(meta), field)
-                self.fields[place] = field
-                grid.addWidget(field, 2 * row, 1)
-            elif isinstance(meta, Choice):
-                box = QComboBox()
-                box.setAccessibleName(tr(meta.title))
-                box.setToolTip(plain_tip(tr(meta.help) if meta.help else ""))
-                for key, title in meta.options():
-                    box.addItem(tr(title), key)
-                box.setMinimumContentsLength(8)
-                box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-                box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
-                label = PlainLabel(tr(meta.title))
-                label.setBuddy(box)
-                self.fields[place] = box
-                longest = max(width(tr(title)) for _, title in meta.options())
-                beside = longest + ARROW <= room
-                if beside:
-                    grid.addWidget(box, 2 * row, 1)
-                else:
-                    grid.addWidget(box, 2 * row + 1, 0, 1, 2)
-            elif isinstance(meta, TextSpec):
-                line = WordsField(meta)
-                line.edited.connect(lambda value, p=place: self._edited(p, value))
-                line.sealed.connect(desk.session.history.seal)
-                label = PlainLabel(tr(meta.title))
-                label.setBuddy(line)
-                self.fields[place] = line
-                grid.addWidget(line, 2 * row, 1)
-            else:
-                raise TypeError(f"{place} is no field of a form")
-            self._labels[place] = label
+        found = {place: edits.meta(desk.project, place) for place in places}
+        self._model = {place for place, meta in found.items() if isinstance(meta, QuantitySpec) and meta.model}
+        # Behind the others, under their button.
+        for row, place in enumerate(sorted(found, key=lambda place: place in self._model)):
+            row += place in self._model
+            label, field, longest = self._entry(place, found[place])
+            beside = longest + ARROW <= room
+            self._labels[place], self.fields[place] = label, field
             label.setWordWrap(True)
             label.setFixedWidth(label_width if beside else label_width + room)
             label.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
             grid.addWidget(label, 2 * row, 0, 1, 1 if beside else 2)
+            grid.addWidget(field, *((2 * row, 1) if beside else (2 * row + 1, 0, 1, 2)))
+        self.details = QToolButton()
+        self.details.setObjectName("quiet")
+        self.details.setToolTip(plain_tip(tr("Figures of the calculation that no garage measures; the program estimates them")))
+        self.details.clicked.connect(lambda _=False: self.unfold(not self.unfolded))
+        grid.addWidget(self.details, 2 * (len(found) - len(self._model)), 0, 1, 2, Qt.AlignmentFlag.AlignLeft)
+        self.unfold(False)
         self.refresh()
+
+    def _entry(self, place: str, meta: FieldMeta | None) -> tuple[QLabel, QuantityField | QComboBox | WordsField, float]:
+        """Label and field of an entry, and the px of the longest words that the field has to show."""
+        if isinstance(meta, QuantitySpec):
+            field = QuantityField(meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place), shown=self.desk.unit)
+            field.edited.connect(lambda value: self._edited(place, value))
+            field.sealed.connect(self.desk.session.history.seal)
+            return ScrubLabel(self._title(meta), field), field, 0.0
+        if isinstance(meta, Choice):
+            box = QComboBox()
+            box.setAccessibleName(tr(meta.title))
+            box.setToolTip(plain_tip(tr(meta.help) if meta.help else ""))
+            for key, title in meta.options():
+                box.addItem(tr(title), key)
+            box.setMinimumContentsLength(8)
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.activated.connect(lambda _: self._chosen(place, box.currentData()))
+            label = PlainLabel(tr(meta.title))
+            label.setBuddy(box)
+            return label, box, max(width(tr(title)) for _, title in meta.options())
+        if isinstance(meta, TextSpec):
+            line = WordsField(meta)
+            line.edited.connect(lambda value: self._edited(place, value))
+            line.sealed.connect(self.desk.session.history.seal)
+            label = PlainLabel(tr(meta.title))
+            label.setBuddy(line)
+            return label, line, 0.0
+        raise TypeError(f"{place} is no field of a form")
 
     @staticmethod
     def _title(meta: QuantitySpec) -> str:
@@ -103,9 +108,32 @@ class Form(QWidget):
 
     def show_row(self, place: str, shown: bool) -> None:
         """Show or hide the row of one entry: what does not count is not asked for."""
+        (self._hidden.discard if shown else self._hidden.add)(place)
+        self._show(place)
+        self._name_details()
+
+    def _show(self, place: str) -> None:
+        shown = place not in self._hidden and (self.unfolded or place not in self._model)
         for widget in (self._labels[place], self.fields[place]):
             if widget.isHidden() == shown:
                 widget.setVisible(shown)
+
+    def _name_details(self) -> None:
+        count = len(self._model - self._hidden)
+        self.details.setVisible(count > 0)
+        self.details.setText(("▾ " if self.unfolded else "▸ ") + tr("Model details ({0})").format(count))
+
+    def unfold(self, unfolded: bool) -> None:
+        """Show or fold away the figures of the model."""
+        self.unfolded = unfolded
+        for place in self._model:
+            self._show(place)
+        self._name_details()
+
+    def reveal(self, place: str) -> None:
+        """Unfold the figures of the model where the entry is one of them."""
+        if place in self._model and not self.unfolded:
+            self.unfold(True)
 
     def refresh(self) -> None:
         """Show what stands in the document."""

@@ -31,6 +31,6 @@ def may_write(parent: QWidget, files: Iterable[Path], chosen: Path) -> bool:
     if not there:
         return True
     names = ", ".join(visible(path.name) for path in there[:NAMED]) + (" …" if len(there) > NAMED else "")
-    text = tr_format("{0} files of this set are there already: {1}. Write over them?", len(there), names)
+    text = tr_format("{0} files of this set exist: {1}. Overwrite them?", len(there), names)
     yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
-    return ask(parent, tr("There are such files"), text, yes | no) == yes
+    return ask(parent, tr("Files exist"), text, yes | no) == yes

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
 
@@ -13,6 +14,40 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class CutLabel(PlainLabel):
+    """One line that is cut where there is no room for it; the tip has it whole."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.whole = ""
+        self.setMinimumWidth(10)
+
+    def say(self, text: str) -> None:
+        """Show a text."""
+        self.whole = text
+        self.setAccessibleName(text)
+        self._cut()
+
+    def sizeHint(self) -> QSize:
+        """As wide as the whole text."""
+        return QSize(self.fontMetrics().horizontalAdvance(self.whole) + 4, super().sizeHint().height())
+
+    def minimumSizeHint(self) -> QSize:
+        """As narrow as may be."""
+        return QSize(10, super().minimumSizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width, another cut."""
+        super().resizeEvent(event)
+        self._cut()
+
+    def _cut(self) -> None:
+        text = self.fontMetrics().elidedText(self.whole, Qt.TextElideMode.ElideRight, max(self.width() - 2, 0))
+        if text != self.text():
+            self.setText(text)
+            self.setToolTip(self.whole if text != self.whole else "")
 
 
 class Paragraph(PlainLabel):

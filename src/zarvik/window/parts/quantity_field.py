@@ -54,16 +54,21 @@ class QuantityField(QLineEdit):
     sealed = Signal()
 
     def __init__(
-        self, meta: QuantitySpec, ambient: Callable[[], float], parent: QWidget | None = None, *, origin: Callable[[], str] | None = None
+        self,
+        meta: QuantitySpec,
+        ambient: Callable[[], float],
+        parent: QWidget | None = None,
+        *,
+        origin: Callable[[], str] | None = None,
+        shown: Callable[[str], str | None] = lambda kind: None,
     ) -> None:
         super().__init__(parent)
-        self._origin = origin
+        self._origin, self._shown = origin, shown
         self.meta = meta
         self._ambient = ambient
         self._quantity: Quantity | None = None
         self._entered: Quantity | None = None  # what stood when the typing began
         self._bubble: Bubble | None = None
-        self._marked = ""
         self.fault = ""
         self.setAccessibleName(tr(meta.title))
         self._tip = self._hint()
@@ -81,7 +86,7 @@ class QuantityField(QLineEdit):
         """Say in the tip that nobody has said this value."""
         hint = self._hint()
         if is_assumed:
-            hint = tr("≈ assumed: nobody has said this yet; what you type takes its place") + "\n" + hint
+            hint = tr("≈ estimated for you: what you type replaces it") + "\n" + hint
         self._tip = hint
         self.setToolTip(plain_tip(hint))
 
@@ -118,23 +123,30 @@ class QuantityField(QLineEdit):
         return read == quantity or read.known == quantity.known == UNKNOWN
 
     def _show(self) -> None:
-        self.setText(str(self._quantity) if self._quantity is not None else "")
+        text, grey = self._words()
+        self.setText(text)
+        if grey != self.placeholderText():
+            self.setPlaceholderText(grey)
         self.setCursorPosition(0)
-        self._mark()
         self._refuse("")
 
-    def _mark(self) -> None:
-        known = "" if self._quantity is None else self._quantity.known
-        if known != self._marked:
-            self._marked = known
-            slanted = self.font()
-            slanted.setItalic(known == UNKNOWN)
-            self.setFont(slanted)
+    def _words(self) -> tuple[str, str]:
+        """The text of the field, and the grey words of an empty one: what is not known is not written as if it were."""
+        quantity = self._quantity
+        if quantity is None:
+            return "", ""
+        if quantity.known == UNKNOWN:
+            return "", tr("auto: {0}").format(dataclasses.replace(quantity, known=""))
+        if self.meta.blank and quantity.value == 0.0:
+            return "", tr(self.meta.blank)
+        return str(quantity), ""
 
     def _read(self) -> Quantity:
         # A bare number means the unit that stood there, not the one of a half-typed word.
         stood = self._entered or self._quantity
         unit = stood.unit if stood is not None else self.meta.unit
+        if stood is not None and self.meta.blank and stood.value == 0.0:
+            unit = self._shown(self.meta.kind) or self.meta.unit
         return self.meta.read(self.text(), unit=unit, ambient=self._ambient())
 
     def _typed(self, text: str) -> None:
@@ -244,7 +256,7 @@ class QuantityField(QLineEdit):
                 menu.insertAction(first, action)
             menu.insertSeparator(first)
         if self.meta.unknown is not None and self._quantity is not None:
-            for words, known in ((tr("Only roughly known"), ABOUT), (tr("Nobody knows it"), UNKNOWN)):
+            for words, known in ((tr("Approximate"), ABOUT), (tr("Unknown"), UNKNOWN)):
                 action = QAction(words, menu)
                 action.triggered.connect(lambda _=False, k=known: self._take_for(k))
                 menu.insertAction(first, action)

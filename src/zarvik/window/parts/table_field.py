@@ -16,11 +16,11 @@ from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 
 TITLES = {
     "breathing_table": "Volumetric efficiency",
-    "stock_torque": "Torque before the swap",
-    "lambda_table": "Lambda over engine speed",
-    "delivery_table": "Fuel an injection over engine speed",
+    "stock_torque": "Stock torque",
+    "lambda_table": "Lambda by engine speed",
+    "delivery_table": "Fuel per injection by engine speed",
 }
-HELP = "One row a line: engine speed, then the value. Any unit; paste from a spreadsheet."
+HELP = "One row per line: engine speed, then the value. Any unit; you can paste from a spreadsheet."
 LINES = 8
 
 
@@ -75,7 +75,7 @@ class TableField(QWidget):
         try:
             rows = tables.read(self.lines.toPlainText(), self.name, project.shown_units)
             if len(rows) < 2:
-                raise EntryError(tr("at least two rows are wanted"))
+                raise EntryError(tr("at least two rows are needed"))
             changed = tables.put_table(project, self.name, rows)
         except EntryError as error:
             self.fault.setText(str(error))

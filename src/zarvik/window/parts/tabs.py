@@ -20,7 +20,7 @@ def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], ob
     buttons: dict[str, QToolButton] = {}
     for key, title in pages.items():
         button = QToolButton(owner)
-        button.setText(tr(title))
+        button.setText(tr(title).replace("&", "&&"))
         button.setCheckable(True)
         button.clicked.connect(partial(turn, key))
         group.addButton(button)

@@ -285,7 +285,7 @@ class PressureRun(QWidget):
             if span.stretch.kind == "compressor":
                 words: Words = ((tr("ratio {0:.2f}").format(t.ratio), "pressure_ratio"), (f"η {100 * t.efficiency:.0f} %", "efficiency"))
             elif span.stretch.kind == "turbine":
-                words = ((tr("ratio {0:.2f}").format(t.expansion), "expansion"), (tr("gate {0:.0f} %").format(100 * t.opening), "opening"))
+                words = ((tr("ratio {0:.2f}").format(t.expansion), "expansion"), (tr("open {0:.0f} %").format(100 * t.opening), "opening"))
             else:
                 words = ()
             self._break(painter, profile, span, words)
@@ -504,7 +504,7 @@ class PressureRun(QWidget):
         """Say the numbers of the piece under the mouse."""
         if self._hit(event.position()):
             self.setCursor(Qt.CursorShape.PointingHandCursor)
-            QToolTip.showText(event.globalPosition().toPoint(), tr("Show its working"), self)
+            QToolTip.showText(event.globalPosition().toPoint(), tr("Show its calculation"), self)
             return
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not self._hover:
@@ -529,10 +529,10 @@ class PressureRun(QWidget):
             sign = "+" if s.drop < 0 else "−"
             lines.append(sign + say(abs(s.drop), "pressure_difference"))
         else:
-            lines.append(tr("loses {0}").format(say(s.drop, "pressure_difference", places=2)))
+            lines.append(tr("loss {0}").format(say(s.drop, "pressure_difference", places=2)))
         for words, pressure, temperature in (
-            (tr("before it {0} abs, {1}"), s.pressure_in, span.before),
-            (tr("behind it {0} abs, {1}"), s.pressure_in - s.drop, span.temperature),
+            (tr("before {0} abs, {1}"), s.pressure_in, span.before),
+            (tr("after {0} abs, {1}"), s.pressure_in - s.drop, span.temperature),
         ):
             lines.append(words.format(say(pressure, "pressure_absolute"), say(temperature, "temperature")))
         if self._point is not None:

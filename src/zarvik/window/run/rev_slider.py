@@ -26,14 +26,14 @@ class RevSlider(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Engine speed shown"))
-        self.setToolTip(tr("Engine speed that is shown: drag, or left and right; Home is the target, Space runs up"))
+        self.setToolTip(tr("Engine speed shown: drag, or left and right; Home is the target, Space starts the sweep"))
         self._runner = QTimer(self)
         self._runner.setInterval(RUN_UP // 50)
         self._runner.timeout.connect(self._on)
         self.turn = QToolButton(self)
         self.turn.setObjectName("quiet")
         self.turn.setText("▾")
-        self.turn.setFixedSize(26, HIGH - 4)
+        self.turn.setFixedSize(32, HIGH - 4)
         self.turn.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         desk.result_changed.connect(self.update)
         desk.speed_changed.connect(self.update)
@@ -44,7 +44,7 @@ class RevSlider(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """The button of the pressure run stays at the right."""
-        self.turn.move(self.width() - 32, 2)
+        self.turn.move(self.width() - 36, 2)
 
     def _range(self) -> tuple[float, float]:
         speeds = self.desk.speeds
@@ -98,7 +98,7 @@ class RevSlider(QWidget):
         else:
             painter.drawPolygon(QPolygonF([QPointF(20, 4), QPointF(34, 12), QPointF(20, 20)]))
         painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(self.width() - 64, 0, 28, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("rpm"))
+        painter.drawText(QRectF(self.width() - 80, 0, 40, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("rpm"))
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 2))

@@ -32,7 +32,7 @@ def _method(key: str, title: str, source: str, low: float, high: float) -> Metho
         function=loss,
         limits={"radius_over_bore": (low, high), "angle": (math.radians(1), math.radians(180))},
         source=source,
-        accuracy="published methods for the same bend lie within about 15 % of each other",
+        accuracy="published methods for the same bend agree within about 15 %",
     )
 
 
@@ -74,7 +74,7 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, mater
     faults = METHODS[0].outside(radius_over_bore=radius / bore, angle=angle)
     if faults:
         raise Fault(
-            "centre-line radius {0:.4g} mm on a bore of {1:.4g} mm is {2:.2f} D; the bend loss is known from 0.7 D to 20 D",
+            ("centreline radius {0:.4g} mm on a bore of {1:.4g} mm is {2:.2f} D; the bend loss is known from 0.7 D to 20 D"),
             radius * 1000,
             bore * 1000,
             radius / bore,
@@ -100,12 +100,12 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, mater
 
 ROLL = Parameter(
     name="roll",
-    title="Roll",
+    title="Rotation",
     quantity="angle",
     low=-math.pi,
     high=math.pi,
     default=0.0,
-    help="Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow",
+    help="About the pipe, from the bend before (first bend: from up), clockwise seen along the flow",
     shape=True,
 )
 BEND = PieceKind(
@@ -116,21 +116,21 @@ BEND = PieceKind(
         bore(),
         Parameter(
             name="radius",
-            title="Centre-line radius",
+            title="Centreline radius",
             quantity="length",
             low=0.004,
             high=4.0,
             default=0.0953,
-            help="To the centre line of the bend",
+            help="To the centreline of the bend",
         ),
         Parameter(
             name="angle",
-            title="Turn",
+            title="Bend angle",
             quantity="angle",
             low=math.radians(1),
             high=math.radians(180),
             default=math.radians(90),
-            help="The turn that the flow makes",
+            help="Change of direction",
         ),
         ROLL,
         MATERIAL,

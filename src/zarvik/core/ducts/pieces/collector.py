@@ -9,7 +9,7 @@ from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import MATERIAL
 
-FORMS = (("merge", "Merge collector"), ("sheet", "Sheet, flat end"), ("log", "Log, from the side"), ("cast", "Cast, all in one"))
+FORMS = (("merge", "Merge collector"), ("sheet", "Flat sheet end"), ("log", "Log, side entry"), ("cast", "Cast, one piece"))
 
 
 def collector_loss(form: str, angle: float) -> float:
@@ -45,10 +45,10 @@ def build(*, id: str, name: str, form: str, bore_out: float, angle: float, lengt
 COLLECTOR = PieceKind(
     "collector",
     "Collector or log",
-    "Where the primaries come together before the turbine",
+    "Where the primaries join before the turbine",
     (
-        Parameter("form", "Form", "choice", default="merge", choices=FORMS, help="A merge keeps momentum, a log loses it"),
-        bore("Bore out", "bore_out", "out", 0.0525),
+        Parameter("form", "Collector type", "choice", default="merge", choices=FORMS, help="A merge keeps momentum, a log loses it"),
+        bore("Outlet bore", "bore_out", "out", 0.0525),
         Parameter(
             name="angle",
             title="Merge angle",
@@ -56,7 +56,7 @@ COLLECTOR = PieceKind(
             low=0.0,
             high=math.radians(60),
             default=math.radians(15),
-            help="Of a primary to the axis",
+            help="Between a primary and the axis",
         ),
         length(default=0.12),
         MATERIAL,

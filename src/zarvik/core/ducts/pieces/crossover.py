@@ -46,20 +46,20 @@ def build(*, id: str, name: str, bore: float, length: float, turns: float, angle
 
 CROSSOVER = PieceKind(
     "crossover",
-    "Crossover of two banks",
-    "Brings the other bank's gas to the one turbo. What stands before it is entered once, for one bank",
+    "Bank crossover",
+    "Brings the other bank's gas to the single turbo. Pieces before it are entered once, for one bank",
     (
         bore(default=0.0484),
-        length(default=0.7, help="From the far collector to where both banks meet"),
-        Parameter(name="turns", title="Its bends together", quantity="angle", low=0.0, high=math.radians(720), default=math.radians(180)),
+        length(default=0.7, help="From the far collector to where both banks join"),
+        Parameter(name="turns", title="Total bend angle", quantity="angle", low=0.0, high=math.radians(720), default=math.radians(180)),
         Parameter(
             name="angle",
-            title="Banks meet at",
+            title="Junction angle",
             quantity="angle",
             low=0.0,
             high=math.radians(90),
             default=math.radians(30),
-            help="Of each stream to the pipe that both go into",
+            help="Between each stream and the common pipe",
         ),
         MATERIAL,
         COVER,

@@ -20,7 +20,7 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, kept:
     small = bore * math.sqrt(kept)
     if METHODS[0].outside(radius_over_bore=radius / small, angle=angle):
         raise Fault(
-            "centre-line radius {0:.4g} mm is {1:.2f} D of the crushed bore; the bend loss is known from 0.7 D to 20 D",
+            ("centreline radius {0:.4g} mm is {1:.2f} D of the flattened bore; the bend loss is known from 0.7 D to 20 D"),
             radius * 1000,
             radius / small,
         )
@@ -38,7 +38,7 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, kept:
         volume=circle(small) * radius * angle,
         turn=angle,
         **skin(material, cover, bore, radius * angle),
-        method="Bend on the crushed bore",
+        method="Bend on the flattened bore",
         source="Rennels & Hudson 2012, ch. 15; Idelchik 4-9; Borda-Carnot",
     )
 
@@ -46,7 +46,7 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, kept:
 CRUSH = PieceKind(
     "crush",
     "Crush bend",
-    "Bend whose bore is pressed flat in the turn",
+    "Bend whose bore is flattened in the turn",
     (
         bore(),
         BEND.parameter("radius"),
@@ -54,12 +54,12 @@ CRUSH = PieceKind(
         ROLL,
         Parameter(
             name="kept",
-            title="Area left in the turn",
+            title="Area left in the bend",
             quantity="ratio",
             low=0.5,
             high=1.0,
             default=0.82,
-            help="75–90 % in a muffler bender",
+            help="75–90 % from a muffler bender",
         ),
         MATERIAL,
         COVER,

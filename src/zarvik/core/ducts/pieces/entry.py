@@ -30,10 +30,12 @@ def build(*, id: str, name: str, bore: float, lip: float) -> Element:
 ENTRY = PieceKind(
     "entry",
     "Entry",
-    "A pipe end in the open or in a box",
+    "A pipe end in open air or in a box",
     (
         bore(),
-        Parameter(name="lip", title="Radius of the lip", quantity="length", low=0.0, high=0.2, default=0.01, help="0 for a cut-off pipe"),
+        Parameter(
+            name="lip", title="Lip radius", quantity="length", low=0.0, high=0.2, default=0.01, help="Of the rounded edge", blank="cut off"
+        ),
     ),
     build,
 )

@@ -58,11 +58,11 @@ def build(*, id: str, name: str, bore: float, gap: float, step: float) -> Elemen
 JOINT = PieceKind(
     "joint",
     "Silicone joint",
-    "Two pipe ends bridged by a hose and clamps",
+    "Two pipe ends joined by a hose and clamps",
     (
         bore(),
-        length("Gap between the ends", "gap", 0.010, 0.0, 0.3, "Free length between the pipe ends"),
-        length("Step at the ends", "step", WALL, 0.0, 0.02, "Wall of the pipe, or its bead"),
+        length("Gap between pipe ends", "gap", 0.010, 0.0, 0.3, "Free length between the pipe ends"),
+        length("Step height", "step", WALL, 0.0, 0.02, "Wall of the pipe, or its bead"),
     ),
     build,
 )

@@ -56,24 +56,31 @@ def build(*, id: str, name: str, bore: float, radius: float, angle: float, cuts:
 MITRE = PieceKind(
     "mitre",
     "Pie-cut bend",
-    "Bend welded from straight cuts",
+    "Bend welded from straight segments",
     (
         bore(),
         Parameter(
-            name="radius", title="Centre-line radius", quantity="length", low=0.0, high=4.0, default=0.0953, help="0 for a single mitre"
+            name="radius",
+            title="Centreline radius",
+            quantity="length",
+            low=0.0,
+            high=4.0,
+            default=0.0953,
+            help="Along the centreline",
+            blank="single mitre",
         ),
         Parameter(
             name="angle",
-            title="Turn",
+            title="Bend angle",
             quantity="angle",
             low=math.radians(5),
             high=math.radians(180),
             default=math.radians(90),
-            help="The turn that the flow makes",
+            help="Change of direction",
         ),
         Parameter(
             name="cuts",
-            title="Welds in it",
+            title="Number of welds",
             quantity="count",
             low=1.0,
             high=12.0,

@@ -24,12 +24,18 @@ def build(*, id: str, name: str, bore: float, recovered: float) -> Element:
 
 MOUTH = PieceKind(
     "mouth",
-    "Mouth into the plenum",
-    "The stream spreads into a tank and its head is lost",
+    "Plenum entry",
+    "The stream spreads into the plenum and loses its velocity head",
     (
         bore(),
         Parameter(
-            name="recovered", title="Head kept", quantity="ratio", low=0.0, high=0.9, default=0.0, help="0 % unless the neck widens slowly"
+            name="recovered",
+            title="Velocity head recovered",
+            quantity="ratio",
+            low=0.0,
+            high=0.9,
+            default=0.0,
+            help="0 % unless the neck widens slowly",
         ),
     ),
     build,

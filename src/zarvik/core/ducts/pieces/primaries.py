@@ -110,12 +110,14 @@ PRIMARIES = PieceKind(
     "Primaries",
     "Equal pipes from the ports to the collector",
     (
-        Parameter(name="count", title="How many", quantity="count", low=1.0, high=16.0, default=4.0, help="Pipes that share the flow"),
+        Parameter(
+            name="count", title="Number of pipes", quantity="count", low=1.0, high=16.0, default=4.0, help="Pipes that share the flow"
+        ),
         bore(default=0.0409),
         length(default=0.35),
         Parameter(
             name="turns",
-            title="Turn of each",
+            title="Bend angle per pipe",
             quantity="angle",
             low=0.0,
             high=math.radians(540),

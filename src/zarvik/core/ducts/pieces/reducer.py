@@ -61,7 +61,7 @@ def build(*, id: str, name: str, bore_in: float, bore_out: float, length: float,
     if bore_out > bore_in and half_angle > 7.5:
         notes = (
             message(
-                "“{name}” widens at {angle} in all: above about 15° the flow leaves the wall (common practice)",
+                "“{name}” widens at {angle} total angle: above about 15° the flow separates (common practice)",
                 name=name or id,
                 angle=Figure(math.radians(2.0 * half_angle), "angle"),
             ),
@@ -88,6 +88,13 @@ REDUCER = PieceKind(
     "reducer",
     "Reducer or diffuser",
     "Cone between two bores",
-    (bore("Bore in", "bore_in", "in", 0.0602), bore("Bore out", "bore_out", "out", 0.0665), length(default=0.08), MATERIAL, COVER, WALL),
+    (
+        bore("Inlet bore", "bore_in", "in", 0.0602),
+        bore("Outlet bore", "bore_out", "out", 0.0665),
+        length(default=0.08),
+        MATERIAL,
+        COVER,
+        WALL,
+    ),
     build,
 )

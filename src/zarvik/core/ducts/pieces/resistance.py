@@ -31,7 +31,7 @@ def build(*, id: str, name: str, bore: float, flow: float, drop: float, linear_s
     one = _bench_mach(mass_flow, area, STANDARD_ATMOSPHERE)
     two = _bench_mach(mass_flow, area, STANDARD_ATMOSPHERE - drop)
     if not two < 1.0:
-        raise Fault("at its rated flow this bore chokes: the bore of the neck is too small")
+        raise Fault("this neck chokes at the rated flow: its bore is too small")
     loss = fanno_length(one, AIR_GAMMA) - fanno_length(two, AIR_GAMMA)
     return Element(
         id=id,
@@ -50,10 +50,10 @@ def build(*, id: str, name: str, bore: float, flow: float, drop: float, linear_s
 
 RESISTANCE = PieceKind(
     "resistance",
-    "Filter or rated part",
-    "Filter, meter, screen: rated as flow at a pressure drop",
+    "Filter or flow-rated part",
+    "Filter, meter, screen: rated flow at a pressure drop",
     (
-        bore("Bore of the neck"),
+        bore("Neck bore"),
         Parameter(
             name="flow",
             title="Rated flow",
@@ -62,12 +62,14 @@ RESISTANCE = PieceKind(
             high=20.0,
             default=0.22,
             help="As on the flow bench",
-            doubt=InputUncertainty(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across it at full load"),
+            doubt=InputUncertainty(0.05, 0.15, 0.30, measure="A head shop's flow bench, or a water gauge across it at full load"),
         ),
-        Parameter(name="drop", title="Drop at that flow", quantity="pressure_difference", low=1.0, high=1e5, default=500.0, help="Clean"),
+        Parameter(
+            name="drop", title="Pressure drop at that flow", quantity="pressure_difference", low=1.0, high=1e5, default=500.0, help="Clean"
+        ),
         Parameter(
             name="linear_share",
-            title="Linear part",
+            title="Linear share of the loss",
             quantity="ratio",
             low=0.0,
             high=1.0,

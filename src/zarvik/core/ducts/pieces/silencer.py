@@ -9,7 +9,7 @@ from zarvik.core.ducts.cover import skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 
-BUILDS = (("through", "Straight through, holes and wool"), ("chamber", "One empty chamber"), ("turned", "Pipes that turn back inside"))
+BUILDS = (("through", "Straight through, perforated"), ("chamber", "One empty chamber"), ("turned", "Turned-back pipes inside"))
 PERFORATED = 0.06  # friction factor of a tube with holes, two to four times that of a smooth one (memory)
 ROUND = 1.5  # heads for each way back in a box: a close turn of 180 degrees (memory)
 DOUBT = (0.6, 1.6)
@@ -30,7 +30,7 @@ def build(*, id: str, name: str, bore: float, built: str, length: float, body: f
     """Element of a silencer of `bore`, `length` and a `body` across, in m; `built` as in `BUILDS`. Raises Fault for a body
     no wider than its pipe."""
     if body <= bore:
-        raise Fault("the body of a silencer is wider than its pipe")
+        raise Fault("the body of a silencer must be wider than its pipe")
     loss = silencer_loss(built, bore, body, length)
     wool = 0.05 if built == "through" else 0.0  # m2 K/W, 5 cm of wool: 0.1 W/(m K) when hot, a part of it wet and burnt
     warm = skin("stainless", "bare", body if built != "through" else bore, length)
@@ -57,19 +57,19 @@ def build(*, id: str, name: str, bore: float, built: str, length: float, body: f
 SILENCER = PieceKind(
     "silencer",
     "Silencer or resonator",
-    "By what is inside; with a figure from a flow bench take a rated part instead",
+    "By its construction; with a flow-bench figure use a flow-rated part",
     (
-        bore("Bore of the pipe"),
-        Parameter("built", "Inside", "choice", default="through", choices=BUILDS, help="Looked through with a lamp"),
-        length("Body long", default=0.45, low=0.05, high=2.0, help="Without its necks"),
+        bore("Pipe bore"),
+        Parameter("built", "Construction", "choice", default="through", choices=BUILDS, help="Look through it with a lamp"),
+        length("Body length", default=0.45, low=0.05, high=2.0, help="Without its necks"),
         Parameter(
             name="body",
-            title="Body across",
+            title="Body diameter",
             quantity="length",
             low=0.04,
             high=0.6,
             default=0.152,
-            help="Diameter; of an oval one that of a round one as large",
+            help="For an oval, that of a round one of the same area",
         ),
     ),
     build,

@@ -36,6 +36,6 @@ STEP = PieceKind(
     "step",
     "Step",
     "Port or gasket that does not match",
-    (bore("Bore before", "bore_in", "in", 0.058), bore("Bore behind", "bore_out", "out", 0.0602)),
+    (bore("Bore before", "bore_in", "in", 0.058), bore("Bore after", "bore_out", "out", 0.0602)),
     build,
 )

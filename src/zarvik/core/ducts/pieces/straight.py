@@ -16,7 +16,7 @@ MATERIAL = Parameter(
     "Material",
     "choice",
     default="aluminium",
-    help="Sets the roughness of the wall",
+    help="Sets the wall roughness",
     choices=tuple((key, title) for key, (title, _) in ROUGHNESS.items()),
 )
 
@@ -48,4 +48,6 @@ def build(*, id: str, name: str, bore: float, length: float, material: str, cove
     )
 
 
-STRAIGHT = PieceKind("straight", "Straight pipe", "Round pipe: wall friction only", (bore(), length(), MATERIAL, COVER, WALL, HELD), build)
+STRAIGHT = PieceKind(
+    "straight", "Straight pipe", "Round pipe with wall friction only", (bore(), length(), MATERIAL, COVER, WALL, HELD), build
+)

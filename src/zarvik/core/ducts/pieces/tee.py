@@ -6,7 +6,7 @@ from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import friction_factor
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 
-WAYS = (("through", "Straight through"), ("turn", "Round the corner"))
+WAYS = (("through", "Straight through"), ("turn", "Through the branch"))
 
 
 def build(*, id: str, name: str, bore: float, way: str) -> Element:
@@ -32,6 +32,6 @@ TEE = PieceKind(
     "tee",
     "Tee",
     "Blow-off branch, Y of two pipes, capped branch",
-    (bore(), Parameter("way", "The stream goes", "choice", default="through", choices=WAYS)),
+    (bore(), Parameter("way", "Flow path", "choice", default="through", choices=WAYS)),
     build,
 )

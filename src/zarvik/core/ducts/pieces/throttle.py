@@ -40,13 +40,13 @@ def build(*, id: str, name: str, bore: float, shaft: float) -> Element:
 
 THROTTLE = PieceKind(
     "throttle",
-    "Throttle, wide open",
+    "Throttle, fully open",
     "Butterfly at full load",
     (
         bore(default=0.065),
         Parameter(
             name="shaft",
-            title="Shaft across the flow",
+            title="Shaft diameter",
             quantity="length",
             low=0.0,
             high=0.05,

@@ -15,9 +15,9 @@ _PER_TURN = QuantitySpec(
     low="50 cm³",
     high="10 L",
     unit="cm³",
-    title="Displacement a turn",
-    help="Unknown, one that makes the boost asked for on this engine",
-    doubt=InputUncertainty(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"),
+    title="Displacement per turn",
+    help="If unknown: one that makes the target boost on this engine",
+    doubt=InputUncertainty(0.01, 0.04, 0.15, measure="On the type plate; or fill it with oil and turn it once"),
     usual="450 cm³",
 )
 _BELT = QuantitySpec(
@@ -25,27 +25,27 @@ _BELT = QuantitySpec(
     low="0.3",
     high="6",
     unit="",
-    title="Blower turns per crank turn",
-    help="Unknown, it follows from the pulleys",
-    doubt=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
+    title="Drive ratio",
+    help="If unknown: from the pulleys",
+    doubt=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count blower turns"),
     usual="2.2",
 )
-_CRANK = QuantitySpec(kind="length", low="60 mm", high="320 mm", unit="mm", title="Crank pulley", help="Diameter that the belt runs on")
-_PULLEY = QuantitySpec(kind="length", low="40 mm", high="320 mm", unit="mm", title="Blower pulley", help="Diameter that the belt runs on")
-_CRANK_TEETH = QuantitySpec("count", "15", "120", "", "Teeth on the crank")
-_TEETH = QuantitySpec("count", "15", "120", "", "Teeth on the blower")
+_CRANK = QuantitySpec(kind="length", low="60 mm", high="320 mm", unit="mm", title="Crank pulley diameter", help="Where the belt runs")
+_PULLEY = QuantitySpec(kind="length", low="40 mm", high="320 mm", unit="mm", title="Blower pulley diameter", help="Where the belt runs")
+_CRANK_TEETH = QuantitySpec("count", "15", "120", "", "Crank pulley teeth")
+_TEETH = QuantitySpec("count", "15", "120", "", "Blower pulley teeth")
 _STEP_UP = QuantitySpec(
-    kind="number", low="0.3", high="4", unit="", title="Gears inside", help="Turns of the rotors for one of the pulley; 1 for none"
+    kind="number", low="0.3", high="4", unit="", title="Internal gear ratio", help="Rotor turns per pulley turn; 1 without gears"
 )
-_RIBS = QuantitySpec("count", "3", "16", "", "Ribs of the belt")
-_WIDE = QuantitySpec("length", "10 mm", "120 mm", "mm", "Width of the belt")
+_RIBS = QuantitySpec("count", "3", "16", "", "Belt ribs")
+_WIDE = QuantitySpec("length", "10 mm", "120 mm", "mm", "Belt width")
 _WRAP = QuantitySpec(
     kind="angle",
     low="60 °",
     high="300 °",
     unit="°",
-    title="Wrap",
-    help="Of the belt round the smaller pulley; an idler on its back makes it more",
+    title="Belt wrap angle",
+    help="Around the smaller pulley; an idler on the back of the belt increases it",
 )
 BELTS = ((RIBBED, "Ribbed belt"), (TOOTHED, "Toothed belt, 8 mm pitch"))
 _SLIP_FREE = QuantitySpec(
@@ -54,9 +54,10 @@ _SLIP_FREE = QuantitySpec(
     high="100 %",
     unit="%",
     title="Volumetric efficiency",
-    help="At no pressure",
+    help="Volumetric efficiency at zero pressure",
     doubt=InputUncertainty(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
     usual="93 %",
+    model=True,
 )
 _ADIABATIC = QuantitySpec(
     kind="ratio",
@@ -65,10 +66,11 @@ _ADIABATIC = QuantitySpec(
     unit="%",
     title="Adiabatic efficiency",
     help="At low pressure ratio",
-    doubt=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it at full load"),
+    doubt=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and after it at full load"),
     usual="62 %",
+    model=True,
 )
-_ROTOR = QuantitySpec("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor limit")
+_ROTOR = QuantitySpec("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor speed limit")
 
 
 class Blower(Part):
@@ -78,7 +80,7 @@ class Blower(Part):
     name: Annotated[str, TextSpec("Blower", 80)] = "Belt-driven blower"
     displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("? 450 cm³")
     ratio: Annotated[Quantity, _BELT] = _BELT("? 2.2")
-    belt: Annotated[str, Choice("Belt", lambda: BELTS)] = RIBBED
+    belt: Annotated[str, Choice("Belt type", lambda: BELTS)] = RIBBED
     crank_pulley: Annotated[Quantity, _CRANK] = _CRANK("165 mm")
     pulley: Annotated[Quantity, _PULLEY] = _PULLEY("75 mm")
     crank_teeth: Annotated[Quantity, _CRANK_TEETH] = _CRANK_TEETH("60")
@@ -93,8 +95,8 @@ class Blower(Part):
         str,
         Choice(
             "Bypass outlet",
-            lambda: (("back", "Back before the blower"), ("air", "Vented to atmosphere")),
-            "Air that goes back has been heated once: much of it heats the charge. Vented air has passed the air meter",
+            lambda: (("back", "Back into the intake"), ("air", "Vented to atmosphere")),
+            "Recirculated air is already hot and heats the charge. Vented air has already been metered",
         ),
     ] = "back"
     rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")

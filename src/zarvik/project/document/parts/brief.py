@@ -15,29 +15,24 @@ _BOOST = QuantitySpec(
     high="5 bar",
     unit="bar",
     title="Target boost",
-    help="Plenum pressure above the ambient of the site",
-    doubt=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum that was checked against another one"),
+    help="Plenum pressure above ambient",
+    doubt=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum, checked against a second one"),
 )
 _POWER = QuantitySpec(kind="power", low="5 hp", high="5000 hp", unit="hp", title="Target power", help="At the crank")
 _TARGET_SPEED = QuantitySpec("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
 _FULL_FROM = QuantitySpec(
-    kind="rotation",
-    low="800 rpm",
-    high="12000 rpm",
-    unit="rpm",
-    title="Full boost wanted from",
-    help="The wish; from where the turbine gives it is solved",
+    kind="rotation", low="800 rpm", high="12000 rpm", unit="rpm", title="Full boost by", help="Your wish; the real speed is calculated"
 )
 _HOLD = QuantitySpec(
     kind="rotation",
     low="500 rpm",
     high="12000 rpm",
     unit="rpm",
-    title="Hold boost back until",
-    help="The control lets the full boost in from here up: keeps clear of surge",
+    title="Delay full boost to",
+    help="The controller allows full boost from here up; keeps clear of surge",
 )
 _BIG_RUN = QuantitySpec(
-    kind="pressure_gauge", low="0 bar", high="5 bar", unit="bar", title="Single big run", help="Highest boost that is ever asked for"
+    kind="pressure_gauge", low="0 bar", high="5 bar", unit="bar", title="One-off maximum boost", help="One-off maximum boost"
 )
 _ALTITUDE = QuantitySpec(
     kind="length",
@@ -45,19 +40,19 @@ _ALTITUDE = QuantitySpec(
     high="5500 m",
     unit="m",
     title="Altitude",
-    help="Of the worst site",
-    doubt=InputUncertainty(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"),
+    help="At the highest place of use",
+    doubt=InputUncertainty(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on site"),
     usual="200 m",
 )
-_DAY = QuantitySpec(kind="temperature", low="-30 °C", high="55 °C", unit="°C", title="Design day", help="Hottest air that it must work in")
+_DAY = QuantitySpec(kind="temperature", low="-30 °C", high="55 °C", unit="°C", title="Hottest day", help="Hottest air it must work in")
 _HUMIDITY = QuantitySpec(
     kind="ratio",
     low="0 %",
     high="100 %",
     unit="%",
     title="Humidity",
-    help="Relative humidity on that day",
-    doubt=InputUncertainty(0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
+    help="On that day",
+    doubt=InputUncertainty(0.10, 0.20, 0.25, absolute=True, measure="Local weather service, on a hot day"),
     usual="45 %",
 )
 _ROAD = QuantitySpec(
@@ -66,8 +61,8 @@ _ROAD = QuantitySpec(
     high="500 km/h",
     unit="km/h",
     title="Road speed at full load",
-    help="Drives the air through the cooler",
-    doubt=InputUncertainty(0.10, 0.20, 0.35, measure="A logged run: the speed at which full load lasts longest"),
+    help="Gives the cooling air through the intercooler",
+    doubt=InputUncertainty(0.10, 0.20, 0.35, measure="A data log: the speed with the longest full-load time"),
     usual="100 km/h",
 )
 
@@ -77,30 +72,32 @@ _MILD = QuantitySpec(
     low="0 bar",
     high="5 bar",
     unit="bar",
-    title="Mild stage: boost",
-    help="The first tune that has to last, on the lowest spring; 0 for no such stage",
+    title="Everyday boost",
+    help="First lasting tune, on the lowest spring",
+    blank="none",
 )
 _MILD_POWER = QuantitySpec(
-    kind="power", low="0 hp", high="5000 hp", unit="hp", title="Mild stage: power", help="0 where nothing is asked of it"
+    kind="power", low="0 hp", high="5000 hp", unit="hp", title="Everyday power", help="At that boost", blank="no target"
 )
 _BIG_POWER = QuantitySpec(
-    kind="power", low="0 hp", high="5000 hp", unit="hp", title="Big run: power", help="0 where nothing is asked of it"
+    kind="power", low="0 hp", high="5000 hp", unit="hp", title="One-off maximum power", help="At that boost", blank="no target"
 )
 _PEDAL = QuantitySpec(
     kind="rotation",
     low="800 rpm",
     high="12000 rpm",
     unit="rpm",
-    title="Seconds at",
-    help="Engine speed at which the pedal goes down and the seconds to full boost are counted",
+    title="Response counted at",
+    help="Engine speed at which you floor the pedal; seconds to full boost are counted from there",
 )
 _BUDGET = QuantitySpec(
     kind="money",
     low="0 €",
     high="1000000 €",
     unit="€",
-    title="Money for the turbo",
-    help="Of what there is for the build, for all of its turbos; 0 where it is not counted",
+    title="Turbo budget",
+    help="Turbo budget, for all turbos together",
+    blank="no limit",
 )
 
 
@@ -117,7 +114,7 @@ class Brief(Part):
     mild_power: Annotated[Quantity, _MILD_POWER] = _MILD_POWER("0 hp")
     big_run_power: Annotated[Quantity, _BIG_POWER] = _BIG_POWER("0 hp")
     pedal_at: Annotated[Quantity, _PEDAL] = _PEDAL("3500 rpm")
-    ready_by: Annotated[str, Day("Ready by", help="Day on which it has to run; 12 June 2027")] = ""
+    ready_by: Annotated[str, Day("Deadline", help="Day it must run, for example 12 June 2027")] = ""
     budget: Annotated[Quantity, _BUDGET] = _BUDGET("0 €")
     altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("? 200 m")
     design_day: Annotated[Quantity, _DAY] = _DAY("30 °C")

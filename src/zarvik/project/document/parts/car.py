@@ -14,21 +14,21 @@ _MASS = QuantitySpec(
     "100 kg",
     "20000 kg",
     "kg",
-    "Car with driver",
-    doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
+    "Car mass with driver",
+    doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public weighbridge, with fuel and driver"),
     usual="1300 kg",
 )
 _GEAR = QuantitySpec(
-    kind="number", low="0.4", high="20", unit="", title="Gear of the pull", help="Ratio of the gear: third about 1.3 to 1.5"
+    kind="number", low="0.4", high="20", unit="", title="Gear ratio", help="Of the gear for the pull: third is about 1.3 to 1.5"
 )
-_FINAL = QuantitySpec("number", "0.8", "12", "", "Final drive")
+_FINAL = QuantitySpec("number", "0.8", "12", "", "Final drive ratio")
 _TYRE = QuantitySpec(
     kind="length",
     low="250 mm",
     high="1500 mm",
     unit="mm",
-    title="Driven tyre",
-    help="Outside diameter, or what stands on it: 205/55 R16",
+    title="Driven tyre diameter",
+    help="Outside diameter, or its size as printed: 205/55 R16",
     tyre=True,
 )
 _DRAG = QuantitySpec(
@@ -37,27 +37,28 @@ _DRAG = QuantitySpec(
     high="6 m²",
     unit="m²",
     title="Drag area",
-    help="cd times front area",
-    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
+    help="Drag coefficient times frontal area",
+    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coast down on a level road, both ways"),
     usual="0.65 m²",
 )
 _PULL = QuantitySpec(
-    kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull from", help="Engine speed at which the pull begins"
+    kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull starts at", help="Engine speed at the start of the pull"
 )
 
 _CLUTCH = QuantitySpec(
-    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Clutch takes", help="Torque at the engine; 0 where nobody says it"
+    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Clutch torque limit", help="At the engine", blank="not known"
 )
 _GEARBOX = QuantitySpec(
-    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Gearbox takes", help="Torque at the engine; 0 where nobody says it"
+    kind="torque", low="0 N·m", high="5000 N·m", unit="N·m", title="Gearbox torque limit", help="At the engine", blank="not known"
 )
 _LOW = QuantitySpec(
     kind="torque",
     low="0 N·m",
     high="5000 N·m",
     unit="N·m",
-    title="Low gears take",
-    help="Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it",
+    title="Torque limit in low gears",
+    help="At the engine, in first and second: gears, shafts or tyres",
+    blank="no limit",
 )
 
 

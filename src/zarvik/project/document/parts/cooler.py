@@ -16,13 +16,13 @@ _EFFECTIVENESS = QuantitySpec(
     high="95 %",
     unit="%",
     title="Rated effectiveness",
-    help="Part of the way from charge to ambient temperature",
+    help="Share of the way from charge to ambient temperature",
     doubt=InputUncertainty(
         0.03,
         0.06,
         0.10,
         absolute=True,
-        measure="Thermometers before and behind the core on a long pull, with the air temperature in front of it",
+        measure="Thermometers before and after the core on a long pull, with the air temperature in front of it",
     ),
     usual="70 %",
 )
@@ -31,8 +31,8 @@ _DROP = QuantitySpec(
     "10 Pa",
     "100 kPa",
     "kPa",
-    "Rated charge-side drop",
-    doubt=InputUncertainty(0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
+    "Rated charge-side pressure loss",
+    doubt=InputUncertainty(0.15, 0.30, 0.40, measure="A gauge between taps before and after the core, at full load"),
     usual="7 kPa",
 )
 _CHARGE = QuantitySpec("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
@@ -40,29 +40,30 @@ _COOLING = QuantitySpec("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cool
 _WIDTH = QuantitySpec("length", "50 mm", "2000 mm", "mm", "Core width")
 _HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Core height")
 _THICKNESS = QuantitySpec(
-    kind="length", low="15 mm", high="200 mm", unit="mm", title="Core thickness", help="Along the cooling air, tanks left out"
+    kind="length", low="15 mm", high="200 mm", unit="mm", title="Core thickness", help="Along the cooling air, without tanks"
 )
-_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Of the cooling air, counted on the face")
-_ENTRY = QuantitySpec(kind="length", low="20 mm", high="150 mm", unit="mm", title="Bore of its connections", help="At the tanks")
-_OPENING = QuantitySpec(
-    kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of what stands in the wind"
-)
+_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins per inch", help="On the cooling-air side, counted on the face")
+_ENTRY = QuantitySpec(kind="length", low="20 mm", high="150 mm", unit="mm", title="Port diameter", help="Inside, at the tanks")
+_OPENING = QuantitySpec(kind="ratio", low="5 %", high="100 %", unit="%", title="Grille opening", help="Area, as a share of the front face")
 _FAN = QuantitySpec(
-    kind="volume_flow", low="0 m³/h", high="10000 m³/h", unit="m³/h", title="Fan", help="Free flow as printed on it; 0 for none"
+    kind="volume_flow", low="0 m³/h", high="10000 m³/h", unit="m³/h", title="Fan flow", help="Free flow as printed on it", blank="no fan"
 )
-_FRONT_WIDTH = QuantitySpec(kind="length", low="50 mm", high="2000 mm", unit="mm", title="Front exchanger: width", help="Along its water")
-_FRONT_HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
-_FRONT_THICK = QuantitySpec("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
-_FRONT_FINS = QuantitySpec("number", "6", "25", "", "Front exchanger: fins to the inch")
+_FRONT_WIDTH = QuantitySpec(
+    kind="length", low="50 mm", high="2000 mm", unit="mm", title="Front radiator width", help="Along its water flow"
+)
+_FRONT_HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Front radiator height")
+_FRONT_THICK = QuantitySpec("length", "10 mm", "150 mm", "mm", "Front radiator thickness")
+_FRONT_FINS = QuantitySpec("number", "6", "25", "", "Front radiator fins per inch")
 _CAPTURE = QuantitySpec(
     kind="ratio",
     low="1 %",
     high="400 %",
     unit="%",
-    title="Air that goes through",
-    help="Part of the free stream in front of the core; 25–45 % with a duct",
+    title="Air share through the core",
+    help="Share of the free stream in front of the core; 25–45 % with a duct",
     doubt=InputUncertainty(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
     usual="35 %",
+    model=True,
 )
 _WATER = QuantitySpec(
     kind="mass_flow",
@@ -70,8 +71,8 @@ _WATER = QuantitySpec(
     high="5 kg/s",
     unit="kg/s",
     title="Water flow",
-    help="Of the pump in its loop",
-    doubt=InputUncertainty(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
+    help="Of the pump in its circuit",
+    doubt=InputUncertainty(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole circuit"),
     usual="0.30 kg/s",
 )
 _FRONT = QuantitySpec(
@@ -79,20 +80,22 @@ _FRONT = QuantitySpec(
     low="5 %",
     high="95 %",
     unit="%",
-    title="Front exchanger",
-    help="Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
+    title="Front radiator effectiveness",
+    help="Over the smaller of water and air flow, measured at 80 km/h",
     doubt=InputUncertainty(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
+    model=True,
 )
 _TRUST = QuantitySpec(
     kind="ratio",
     low="20 %",
     high="100 %",
     unit="%",
-    title="Trust in the rating",
-    help="A seller's figure: common practice is 80 %; your own measurement: 100 %",
-    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its effectiveness"),
+    title="Confidence in the rating",
+    help="A seller's figure: 80 % is common practice; your own measurement: 100 %",
+    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="Calculate it from the core: see its effectiveness"),
     usual="80 %",
+    model=True,
 )
 
 
@@ -107,10 +110,10 @@ class Cooler(Part):
     width: Annotated[Quantity, _WIDTH] = _WIDTH("550 mm")
     height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
     thickness: Annotated[Quantity, _THICKNESS] = _THICKNESS("65 mm")
-    build: Annotated[str, Choice("Build of the core", lambda: tuple((key, build.title) for key, build in BUILDS.items()))] = "bar_plate"
+    build: Annotated[str, Choice("Core construction", lambda: tuple((key, build.title) for key, build in BUILDS.items()))] = "bar_plate"
     fins: Annotated[Quantity, _FINS] = _FINS("12")
     entry: Annotated[Quantity, _ENTRY] = _ENTRY("63.5 mm")
-    stands: Annotated[str, Choice("How the core stands", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))] = "open"
+    stands: Annotated[str, Choice("Core mounting", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))] = "open"
     capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("? 35 %")
     trust: Annotated[Quantity, _TRUST] = _TRUST("? 80 %")
     medium: Annotated[str, Choice("Cooled by", lambda: (("air", "Air to air"), ("water", "Air to water")))] = "air"

@@ -10,7 +10,7 @@ from zarvik.project.document.fields import TextSpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.language.language import tr_format
 
-_REASON = TextSpec("Why this one", 600)
+_REASON = TextSpec("Reason", 600)
 MOST_LINES = 30
 
 
@@ -27,5 +27,5 @@ class Decision(Part):
     @classmethod
     def _short(cls, lines: tuple[str, ...]) -> tuple[str, ...]:
         if len(lines) > MOST_LINES or any(len(line) > 300 for line in lines):
-            raise ValueError(tr_format("what was given up takes {0} lines of 300 characters at the most", MOST_LINES))
+            raise ValueError(tr_format("The trade-offs can have at most {0} lines of 300 characters", MOST_LINES))
         return lines

@@ -28,11 +28,11 @@ _COMPRESSION = QuantitySpec(
         0.4,
         0.7,
         absolute=True,
-        measure="Fill the chamber with oil from a syringe at top dead centre: ratio = (swept + chamber) / chamber, gasket included",
+        measure=("Fill the chamber with oil from a syringe at top dead centre: ratio = (swept + chamber) / chamber, with gasket"),
     ),
     usual="9.6",
 )
-_IDLE = QuantitySpec("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
+_IDLE = QuantitySpec("rotation", "300 rpm", "3000 rpm", "rpm", "Idle speed")
 _LIMIT = QuantitySpec("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
 _PEAK = QuantitySpec(
     kind="ratio",
@@ -40,12 +40,9 @@ _PEAK = QuantitySpec(
     high="140 %",
     unit="%",
     title="Best volumetric efficiency",
-    help="Of the plenum's density, on the stock exhaust, at 25 °C",
+    help="Relative to plenum density, on the stock exhaust, at 25 °C",
     doubt=InputUncertainty(
-        0.03,
-        0.05,
-        0.08,
-        measure="A dyno run before the swap: torque at two or three speeds, or the flow of the engine's own air meter at full load",
+        0.03, 0.05, 0.08, measure="A dyno run before the swap: torque at two or three speeds; or air-meter flow at full load"
     ),
     usual="92 %",
 )
@@ -55,7 +52,7 @@ _PEAK_SPEED = QuantitySpec(
     "14000 rpm",
     "rpm",
     "at engine speed",
-    doubt=InputUncertainty(0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a handbook"),
+    doubt=InputUncertainty(0.03, 0.06, 0.12, measure="Engine speed of the best torque before the swap, from a dyno or a handbook"),
     usual="4600 rpm",
 )
 _STOCK = QuantitySpec(
@@ -64,8 +61,8 @@ _STOCK = QuantitySpec(
     high="3000 hp",
     unit="hp",
     title="Stock power",
-    help="Before the swap, at the crank; unknown, the breathing says it",
-    doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
+    help="At the crank, before the swap. If unknown, from the volumetric efficiency",
+    doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the handbook"),
     usual="150 hp",
 )
 _STOCK_BOOST = QuantitySpec(
@@ -74,7 +71,8 @@ _STOCK_BOOST = QuantitySpec(
     high="3 bar",
     unit="bar",
     title="Stock boost",
-    help="Boost with which the stock power was made; 0 for an engine that was not boosted",
+    help="Boost at which the stock power was made",
+    blank="not boosted",
 )
 _STOCK_SPEED = QuantitySpec(
     kind="rotation",
@@ -82,7 +80,7 @@ _STOCK_SPEED = QuantitySpec(
     high="14000 rpm",
     unit="rpm",
     title="at engine speed",
-    help="Of the best stock power",
+    help="Engine speed of the stock power",
     doubt=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )
@@ -100,30 +98,31 @@ _RETARD = QuantitySpec(
     low="0",
     high="40",
     unit="",
-    title="Ignition after best torque, °",
-    help="Counts when it is typed: 10° cost about 4.5 % and heat the exhaust",
-    doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
+    title="Timing after best torque, °",
+    help="Used when entered: 10° cost about 4.5 % of torque and heat the exhaust",
+    doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against best-torque timing from a dyno"),
 )
-IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
+IGNITION = (("fuel", "As late as this fuel needs"), ("typed", "As entered"))
 _EVAPORATED = QuantitySpec(
     kind="ratio",
     low="0 %",
     high="80 %",
     unit="%",
     title="Fuel that cools the charge",
-    help="Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
+    help="Share evaporated before the valve closes at 40 °C charge; more when hot. Alcohol 30–50 %, petrol little",
     doubt=InputUncertainty(
-        0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with the fuel on: what the charge loses behind the injectors"
+        0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with fuel on: the temperature drop behind the injectors"
     ),
     usual="0 %",
+    model=True,
 )
 _TRUSTED = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="6 bar",
     unit="bar",
-    title="Bottom end trusted to",
-    help="Boost that rods, pistons and gasket are trusted to stand",
+    title="Max safe boost",
+    help="Boost that rods, pistons and gasket can stand",
 )
 # Tables of the engine: kind of their values, and what these may be in SI.
 TABLES = {
@@ -139,12 +138,10 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
     _, low, high = TABLES[name]
     speeds = [row[0] for row in rows]
     if speeds != sorted(set(speeds)):
-        raise ValueError(tr_format("{0}: engine speeds have to rise", name))
+        raise ValueError(tr_format("{0}: engine speeds must increase", name))
     for speed, value in rows:
         if not (100.0 <= speed <= 20000.0 and low <= value <= high):
-            raise ValueError(
-                tr_format("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high)
-            )
+            raise ValueError(tr_format("{0}: ({1:g}, {2:g}) is outside 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high))
 
 
 _DELIVERY = QuantitySpec(
@@ -152,9 +149,9 @@ _DELIVERY = QuantitySpec(
     low="2 mm³",
     high="1000 mm³",
     unit="mm³",
-    title="Fuel an injection",
-    help="What the pump gives one cylinder at full load, all over the rev range",
-    doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
+    title="Fuel per injection",
+    help="What the pump gives one cylinder at full load, at all speeds",
+    doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; or litres of a full-load run divided by engine turns"),
     usual="55 mm³",
 )
 _PUMP = QuantitySpec(
@@ -162,70 +159,74 @@ _PUMP = QuantitySpec(
     low="40 %",
     high="400 %",
     unit="%",
-    title="Pump turned to",
-    help="Of the delivery above: the same pump turned up, or a larger one",
+    title="Pump setting",
+    help="Relative to the delivery above: the same pump turned up, or a larger one",
 )
 _ELEMENT_WAS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="20 mm",
     unit="mm",
-    title="Element, as it came",
-    help="Diameter of the plunger of an in-line pump; 0: not known",
+    title="Element diameter, original",
+    help="Plunger of an in-line pump",
+    blank="not known",
 )
 _ELEMENT = QuantitySpec(
     kind="length",
     low="0 mm",
     high="20 mm",
     unit="mm",
-    title="Element now",
-    help="At the same rack it gives as much more as its area is larger; 0: as it came",
+    title="Element diameter, now",
+    help="At the same rack, delivery grows with the area",
+    blank="original",
 )
 _RACK_WAS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="40 mm",
     unit="mm",
-    title="Rack at full load, as it came",
-    help="Travel of the rack of an in-line pump from its stop; 0: not known",
+    title="Rack travel at full load, original",
+    help="Of an in-line pump, from its stop",
+    blank="not known",
 )
 _RACK = QuantitySpec(
     kind="length",
     low="0 mm",
     high="40 mm",
     unit="mm",
-    title="Rack at full load now",
-    help="Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came",
+    title="Rack travel at full load, now",
+    help="Fuel starts at about 40 % of the original travel, then grows with it. Rough guide",
+    blank="original",
 )
 _SCREW = QuantitySpec(
     kind="number",
     low="-4",
     high="10",
     unit="",
-    title="Full-load screw turned in",
-    help="Turns from where it came; about a tenth more fuel each, rough guide",
+    title="Full-load screw, turns in",
+    help="From the original position; about 10 % more fuel per turn. Rough guide",
 )
 _LEANEST = QuantitySpec(
     kind="number",
     low="1",
     high="2",
     unit="",
-    title="Limiter holds lambda at",
-    help="What a boost-compensated pump leaves away until there is air for it",
+    title="Smoke limiter lambda",
+    help="Fuel that a boost-compensated pump holds back until there is enough air",
 )
 _INTAKE_VOLUME = QuantitySpec(
     kind="volume",
     low="0.05 L",
     high="60 L",
     unit="L",
-    title="Plenum and runners",
-    help="Volume that the boost fills behind the throttle",
-    doubt=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water, a jug at a time"),
+    title="Plenum and runner volume",
+    help="Volume between throttle and valves that the boost fills",
+    doubt=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water and count the jugs"),
     usual="3 L",
 )
-FUELLING = (("lambda", "As lambda says"), ("stroke", "As the pump gives, one figure"), ("table", "As the pump gives, over engine speed"))
+FUELLING = (("lambda", "From lambda"), ("stroke", "From the pump, one figure"), ("table", "From the pump, by engine speed"))
 LIMITER = (("none", "None: full fuel at any boost"), ("boost", "Boost-compensated"))
-MIXTURE = (("one", "One lambda"), ("table", "Lambda over engine speed"))
+MIXTURE = (("one", "One lambda"), ("table", "Lambda by engine speed"))
 BREATHING_CHOICES = (
     *((a.key, a.title) for a in ARCHETYPES.values()),
     ("table", "Own table, in the file"),
@@ -248,7 +249,7 @@ class Engine(Part):
     compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("? 9.6")
     idle: Annotated[Quantity, _IDLE] = _IDLE("900 rpm")
     rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
-    breathing: Annotated[str, Choice("Breathing", lambda: BREATHING_CHOICES)] = "long_runner"
+    breathing: Annotated[str, Choice("Engine type", lambda: BREATHING_CHOICES)] = "long_runner"
     stock_power: Annotated[Quantity, _STOCK] = _STOCK("? 150 hp")
     stock_speed: Annotated[Quantity, _STOCK_SPEED] = _STOCK_SPEED("? 6000 rpm")
     stock_boost: Annotated[Quantity, _STOCK_BOOST] = _STOCK_BOOST("0 bar")
@@ -256,12 +257,12 @@ class Engine(Part):
     best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("? 4600 rpm")
     fuel: Annotated[str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))] = "petrol98"
     full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("? 0.82")
-    mixture: Annotated[str, Choice("Mixture at full load", lambda: MIXTURE)] = "one"
+    mixture: Annotated[str, Choice("Full-load mixture", lambda: MIXTURE)] = "one"
     trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
-    ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
+    ignition: Annotated[str, Choice("Ignition timing", lambda: IGNITION)] = "fuel"
     retard: Annotated[Quantity, _RETARD] = _RETARD("0")
     evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("? 0 %")
-    fuelling: Annotated[str, Choice("Diesel fuel", lambda: FUELLING, "By quantity, as a pump is set: lambda follows from the air")] = (
+    fuelling: Annotated[str, Choice("Diesel fuel", lambda: FUELLING, "By quantity, as the pump is set: lambda follows from the air")] = (
         "lambda"
     )
     delivery: Annotated[Quantity, _DELIVERY] = _DELIVERY("? 55 mm³")

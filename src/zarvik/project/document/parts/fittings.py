@@ -9,33 +9,39 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _PROBE = QuantitySpec(
-    kind="length", low="0.5 mm", high="10 mm", unit="mm", title="Probe across", help="Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts"
+    kind="length",
+    low="0.5 mm",
+    high="10 mm",
+    unit="mm",
+    title="Probe diameter",
+    help="Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts longer",
 )
 _DEPTH = QuantitySpec(
-    kind="length",
-    low="2 mm",
-    high="80 mm",
-    unit="mm",
-    title="Probe stands in",
-    help="From the wall to its tip; to the middle of the pipe is best",
+    kind="length", low="2 mm", high="80 mm", unit="mm", title="Insertion depth", help="From the wall to the tip; mid-pipe is best"
 )
 _MASS = QuantitySpec(
-    kind="mass", low="0 kg", high="80 kg", unit="kg", title="Turbo weighs", help="0: estimated from its wheel, within a third; weigh it"
+    kind="mass",
+    low="0 kg",
+    high="80 kg",
+    unit="kg",
+    title="Turbo mass",
+    help="Weigh it; from the wheel size it is known within a third",
+    blank="auto",
 )
 _CARRIED = Choice(
-    "Carried by",
-    lambda: (("manifold", "The manifold alone"), ("brace", "A brace, and the manifold")),
-    "A brace to block or gearbox lets the manifold grow, by a slot or a link",
+    "Turbo support",
+    lambda: (("manifold", "The manifold alone"), ("brace", "A brace and the manifold")),
+    "A brace to block or gearbox must let the manifold expand: use a slot or a link",
 )
 _HARD = QuantitySpec(
     kind="ratio",
     low="5 %",
     high="100 %",
     unit="%",
-    title="Time at full load",
-    help="For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer",
+    title="Share of time at full load",
+    help="For the radiator: 35 % for hard road driving, 100 % for minutes uphill or with a trailer",
 )
-_WALL = QuantitySpec(kind="length", low="0.5 mm", high="6 mm", unit="mm", title="Wall of the exhaust", help="1.65 mm is sixteen gauge")
+_WALL = QuantitySpec(kind="length", low="0.5 mm", high="6 mm", unit="mm", title="Exhaust wall thickness", help="1.65 mm is 16 gauge")
 
 
 class Fittings(Part):

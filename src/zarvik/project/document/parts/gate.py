@@ -11,29 +11,33 @@ from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_VALVE = QuantitySpec(kind="length", low="0 mm", high="120 mm", unit="mm", title="Valve diameter", help="0 for no gate at all")
-_LIFT = QuantitySpec("length", "0 mm", "60 mm", "mm", "Full lift")
-_GATES = QuantitySpec("count", "1", "4", "", "Gates")
+_VALVE = QuantitySpec(
+    kind="length", low="0 mm", high="120 mm", unit="mm", title="Valve diameter", help="Across the seat", blank="no wastegate"
+)
+_LIFT = QuantitySpec("length", "0 mm", "60 mm", "mm", "Full valve lift")
+_GATES = QuantitySpec("count", "1", "4", "", "Number of wastegates")
 _DISCHARGE = QuantitySpec(
     kind="ratio",
     low="20 %",
     high="95 %",
     unit="%",
     title="Discharge coefficient",
-    help="Valve and branch together; unknown, it follows from branch and angle",
-    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate wired open, at two engine speeds"),
+    help="Valve and branch together. If unknown: from branch and angle",
+    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="Boost with the wastegate wired open, at two engine speeds"),
     usual="65 %",
+    model=True,
 )
 
 
-_KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
+_KIND = Choice("Wastegate type", lambda: (("outside", "External, on the manifold"), ("inside", "Internal flap")))
 _SPRING = QuantitySpec(
     kind="pressure_gauge",
     low="0 bar",
     high="4 bar",
     unit="bar",
     title="Spring pressure",
-    help="0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar",
+    help="Stacked springs add up: 0.5 bar + 0.2 bar",
+    blank="not chosen",
 )
 _FULL = QuantitySpec(
     kind="pressure_gauge",
@@ -41,28 +45,24 @@ _FULL = QuantitySpec(
     high="8 bar",
     unit="bar",
     title="Fully open at",
-    help="Air on the diaphragm alone; 0: 1.45 times the first",
+    help="Air pressure on the diaphragm alone",
+    blank="auto: 1.45 ×",
 )
 _SOLD = Choice(
     "Spring rating",
-    lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
-    "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more",
+    lambda: (("engine", "Boost held on an engine"), ("bench", "Bench opening pressure")),
+    ("Springs are sold by the boost they hold on an engine; with a hand pump on the bench the valve opens at more"),
 )
 _DIAPHRAGM = QuantitySpec(
-    kind="length",
-    low="0 mm",
-    high="200 mm",
-    unit="mm",
-    title="Diaphragm",
-    help="What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times",
+    kind="length", low="0 mm", high="200 mm", unit="mm", title="Diaphragm diameter", help="Effective diameter", blank="auto"
 )
-_FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
+_FROM = Choice("Pressure source", lambda: (("compressor", "Compressor outlet"), ("plenum", "Plenum")))
 _CONTROL = Choice(
-    "In the hose",
+    "Solenoid",
     lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
     "Four ports lead to both sides of the diaphragm",
 )
-_BLOWN = "Blow through the valve: first without power, then with its 12 V held on. Makers number ports differently"
+_BLOWN = "Blow through the valve: first unpowered, then with 12 V held on. Makers number ports differently"
 
 
 def _blown(control: str) -> tuple[tuple[str, str], ...]:
@@ -76,24 +76,26 @@ def _blown(control: str) -> tuple[tuple[str, str], ...]:
 
 
 _PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)
-_PORTS_FOUR = Choice("Solenoid ports, four", lambda: _blown(FOUR), _BLOWN)
-_DUTY = QuantitySpec(kind="ratio", low="0 %", high="100 %", unit="%", title="Solenoid on", help="Share of the time; 0 for the first start")
+_PORTS_FOUR = Choice("Solenoid ports", lambda: _blown(FOUR), _BLOWN)
+_DUTY = QuantitySpec(
+    kind="ratio", low="0 %", high="100 %", unit="%", title="Solenoid duty", help="Share of time on", blank="first start: off"
+)
 _HOSE = QuantitySpec("length", "1 mm", "20 mm", "mm", "Hose bore")
 _HOSE_LONG = QuantitySpec(
-    kind="length", low="20 mm", high="5 m", unit="mm", title="Hose long", help="From where the pressure is taken to the gate"
+    kind="length", low="20 mm", high="5 m", unit="mm", title="Hose length", help="From the pressure source to the wastegate"
 )
 
-_BLOW = QuantitySpec(kind="length", low="0 mm", high="80 mm", unit="mm", title="Blow-off valve", help="Diameter of its seat; 0 for none")
+_BLOW = QuantitySpec(kind="length", low="0 mm", high="80 mm", unit="mm", title="Blow-off valve", help="Diameter of its seat", blank="none")
 _BLOW_SPRING = QuantitySpec(
     kind="pressure_difference",
     low="0 bar",
     high="4 bar",
     unit="bar",
-    title="Blow-off opens at",
-    help="Charge pipe over plenum, across the valve",
+    title="Blow-off opening pressure",
+    help="Charge pipe above plenum, across the valve",
 )
-_BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
-_METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
+_BLOW_TO = Choice("Blow-off outlet", lambda: (("back", "Back into the intake"), ("air", "Vented to atmosphere")))
+_METER = Choice("Air metering", lambda: (("no", "Sensor, or meter after it"), ("yes", "Meter before compressor")))
 
 
 _BRANCH = QuantitySpec(
@@ -101,48 +103,56 @@ _BRANCH = QuantitySpec(
     low="0 mm",
     high="120 mm",
     unit="mm",
-    title="Branch to the gate",
-    help="Bore of what leads the gas to it; 0: as wide as the valve",
+    title="Branch bore",
+    help="Pipe that feeds the wastegate",
+    blank="auto: as the valve",
 )
 _ANGLE = QuantitySpec(
     kind="angle",
     low="0 °",
     high="150 °",
     unit="°",
-    title="Branch leaves at",
-    help="To the way of the gas: 0° straight on, 90° square, more is backwards",
+    title="Branch angle",
+    help="To the gas flow: 0° straight on, 90° square, more is backwards",
 )
 _REJOIN = QuantitySpec(
     kind="count",
     low="0",
     high="200",
     unit="",
-    title="Exhaust pieces before it",
-    help="How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine",
+    title="Pieces before it rejoins",
+    help="Exhaust pieces behind the turbine that its gas bypasses",
+    blank="none",
 )
 _TUBE = QuantitySpec(
-    kind="length", low="0 mm", high="120 mm", unit="mm", title="Pipe back", help="Bore of what brings its gas back; 0: as wide as the valve"
+    kind="length",
+    low="0 mm",
+    high="120 mm",
+    unit="mm",
+    title="Return pipe bore",
+    help="Pipe back into the exhaust",
+    blank="auto: as the valve",
 )
-_JOINS = QuantitySpec(kind="angle", low="0 °", high="120 °", unit="°", title="Pipe joins at", help="To the way of the gas in the exhaust")
+_JOINS = QuantitySpec(kind="angle", low="0 °", high="120 °", unit="°", title="Return angle", help="To the gas flow in the exhaust")
 _DUMP = Choice(
-    "Its gas goes",
-    lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
-    "Into the open is loud, and in many places not allowed on the road",
+    "Wastegate outlet",
+    lambda: (("back", "Back into the downpipe"), ("air", "Vented to atmosphere")),
+    "An open outlet is loud, and often not road legal",
 )
 _ENDS = (
-    ("", "Not said"),
+    ("", "Not known"),
     ("compressor", "Compressor"),
     ("plenum", "Plenum"),
     ("in", "Port 1"),
     ("out", "Port 2"),
     ("vent", "Port 3"),
     ("other", "Port 4"),
-    ("lower", "Gate, opens"),
-    ("upper", "Gate, shuts"),
-    ("open", "The open"),
-    ("cap", "A cap"),
+    ("lower", "Wastegate, opening side"),
+    ("upper", "Wastegate, closing side"),
+    ("open", "Atmosphere"),
+    ("cap", "Plug"),
 )
-_HELP = "As it is on the car: the loops and open ends are looked for, and what the gate then does"
+_HELP = "As it is on the car. The program finds loops and open ends, and what the wastegate then does"
 _A1, _B1, _C1, _D1 = (Choice(f"Hose {letter} from", lambda: _ENDS, _HELP) for letter in "ABCD")
 _A2, _B2, _C2, _D2 = (Choice(f"Hose {letter} to", lambda: _ENDS, _HELP) for letter in "ABCD")
 
@@ -198,7 +208,7 @@ _BAY = QuantitySpec(
     high="160 °C",
     unit="°C",
     title="Bay temperature",
-    help="Air round the pipes at full load",
+    help="Air around the pipes at full load",
     doubt=InputUncertainty(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
     usual="60 °C",
 )
@@ -207,8 +217,8 @@ _BREEZE = QuantitySpec(
     low="0 m/s",
     high="60 m/s",
     unit="m/s",
-    title="Breeze in the bay",
-    help="Speed of the air past hot parts",
+    title="Air speed in the bay",
+    help="Past hot parts",
     doubt=InputUncertainty(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
     usual="5 m/s",
 )

@@ -9,22 +9,28 @@ from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_KIND = Choice("Air is metered", lambda: tuple(meter.KINDS.items()), "By what the engine's computer counts air")
-_BORE = QuantitySpec(kind="length", low="20 mm", high="200 mm", unit="mm", title="Meter's bore", help="Inside, where its element hangs")
+_KIND = Choice("Air metering", lambda: tuple(meter.KINDS.items()), "How the engine computer measures air")
+_BORE = QuantitySpec(kind="length", low="20 mm", high="200 mm", unit="mm", title="Meter bore", help="Inside, where the element sits")
 _MOST = QuantitySpec(
-    kind="meter_flow", low="0 kg/h", high="5000 kg/h", unit="kg/h", title="Its end", help="The most that its table says; 0: nobody knows"
+    kind="meter_flow", low="0 kg/h", high="5000 kg/h", unit="kg/h", title="Max reading", help="Highest flow in its table", blank="not known"
 )
 _BEFORE = QuantitySpec(
-    kind="length", low="0 mm", high="2 m", unit="mm", title="Straight before it", help="Of its own bore, from the last bend, filter or step"
+    kind="length",
+    low="0 mm",
+    high="2 m",
+    unit="mm",
+    title="Straight length before the meter",
+    help="Of its own bore, from the last bend, filter or step",
 )
-_BEHIND = QuantitySpec("length", "0 mm", "2 m", "mm", "Straight behind it")
+_BEHIND = QuantitySpec("length", "0 mm", "2 m", "mm", "Straight length after the meter")
 _HOUSING = QuantitySpec(
     kind="length",
     low="0 mm",
     high="200 mm",
     unit="mm",
-    title="Insert moved to",
-    help="Bore of another housing that its insert sits in; 0: its own",
+    title="Bore of the new housing",
+    help="Another housing for the same insert",
+    blank="its own",
 )
 
 SHAPES = (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"))
@@ -33,25 +39,46 @@ _SHAPE_HELP = "A rectangle with small corners, or a slot with half circles"
 
 def _wide(title: str) -> QuantitySpec:
     return QuantitySpec(
-        kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="Callipers, or the print of a gasket; 0: not measured"
+        kind="length",
+        low="0 mm",
+        high="150 mm",
+        unit="mm",
+        title=title,
+        help="With callipers, or from a gasket print",
+        blank="not measured",
     )
 
 
 def _high(title: str) -> QuantitySpec:
-    return QuantitySpec(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="0: as high as it is wide")
+    return QuantitySpec(kind="length", low="0 mm", high="150 mm", unit="mm", title=title, help="Of the opening", blank="as the width")
 
 
-_RUNNER, _RUNNER_HIGH = _wide("Runner's end, wide"), _high("Runner's end, high")
-_GASKET, _GASKET_HIGH = _wide("Gasket's hole, wide"), _high("Gasket's hole, high")
-_PORT, _PORT_HIGH = _wide("Port, wide"), _high("Port, high")
+_RUNNER, _RUNNER_HIGH = _wide("Runner end width"), _high("Runner end height")
+_GASKET, _GASKET_HIGH = _wide("Gasket opening width"), _high("Gasket opening height")
+_PORT, _PORT_HIGH = _wide("Port width"), _high("Port height")
 _THROAT = _wide("Throat above the seat")
 _ASIDE = QuantitySpec(
-    kind="length", low="-20 mm", high="20 mm", unit="mm", title="Manifold sits aside", help="Of the gasket, measured by ink or plasticine"
+    kind="length",
+    low="-20 mm",
+    high="20 mm",
+    unit="mm",
+    title="Manifold offset, sideways",
+    help="Relative to the gasket, measured with ink or plasticine",
 )
-_UP = QuantitySpec("length", "-20 mm", "20 mm", "mm", "Manifold sits high")
-_VALVES = QuantitySpec("count", "1", "4", "", "Inlet valves a cylinder")
-_VALVE = QuantitySpec(kind="length", low="0 mm", high="90 mm", unit="mm", title="Inlet valve across", help="Of its head; 0: not measured")
-_LIFT = QuantitySpec(kind="length", low="0 mm", high="25 mm", unit="mm", title="Its lift", help="Of the cam with the rocker; 0: not known")
+_UP = QuantitySpec("length", "-20 mm", "20 mm", "mm", "Manifold offset, up")
+_VALVES = QuantitySpec("count", "1", "4", "", "Inlet valves per cylinder")
+_VALVE = QuantitySpec(
+    kind="length", low="0 mm", high="90 mm", unit="mm", title="Inlet valve diameter", help="Of its head", blank="not measured"
+)
+_LIFT = QuantitySpec(
+    kind="length",
+    low="0 mm",
+    high="25 mm",
+    unit="mm",
+    title="Inlet valve lift",
+    help="At the valve, with the rocker ratio",
+    blank="not known",
+)
 
 
 class Meter(Part):
@@ -70,10 +97,10 @@ class Ports(Part):
 
     runner_wide: Annotated[Quantity, _RUNNER] = _RUNNER("0 mm")
     runner_high: Annotated[Quantity, _RUNNER_HIGH] = _RUNNER_HIGH("0 mm")
-    runner_shape: Annotated[str, Choice("Runner's end", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    runner_shape: Annotated[str, Choice("Runner end shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
     gasket_wide: Annotated[Quantity, _GASKET] = _GASKET("0 mm")
     gasket_high: Annotated[Quantity, _GASKET_HIGH] = _GASKET_HIGH("0 mm")
-    gasket_shape: Annotated[str, Choice("Gasket's hole", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    gasket_shape: Annotated[str, Choice("Gasket opening shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
     port_wide: Annotated[Quantity, _PORT] = _PORT("0 mm")
     port_high: Annotated[Quantity, _PORT_HIGH] = _PORT_HIGH("0 mm")
     port_shape: Annotated[str, Choice("Port", lambda: SHAPES, _SHAPE_HELP)] = "oval"

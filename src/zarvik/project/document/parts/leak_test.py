@@ -13,20 +13,22 @@ _START = QuantitySpec(
     low="0 bar",
     high="3 bar",
     unit="bar",
-    title="Pumped up to",
-    help="0: not tested yet. Low: what the weakest part stands, rarely over 1 bar",
+    title="Test pressure",
+    help="Keep it low: as the weakest part allows, rarely over 1 bar",
+    blank="not tested yet",
 )
-_END = QuantitySpec("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
-_SECONDS = QuantitySpec("time", "0.1 s", "3600 s", "s", "In")
+_END = QuantitySpec("pressure_gauge", "0 bar", "3 bar", "bar", "Pressure at the end")
+_SECONDS = QuantitySpec("time", "0.1 s", "3600 s", "s", "Duration")
 _VOLUME = QuantitySpec(
     kind="volume",
     low="0 L",
     high="400 L",
     unit="L",
-    title="Room that is shut off",
-    help="0: charge pipes, cooler, plenum and runners as designed",
+    title="Sealed volume",
+    help="Charge pipes, cooler, plenum and runners",
+    blank="auto: as designed",
 )
-_WARM = QuantitySpec("temperature", "-20 °C", "60 °C", "°C", "Air of the shop")
+_WARM = QuantitySpec("temperature", "-20 °C", "60 °C", "°C", "Shop temperature")
 
 
 class LeakTest(Part):

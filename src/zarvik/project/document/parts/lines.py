@@ -14,30 +14,38 @@ _OIL = QuantitySpec(
     low="0.2 bar",
     high="15 bar",
     unit="bar",
-    title="Oil pressure, hot",
+    title="Hot oil pressure",
     help="At the engine speed where it is highest",
 )
-_HEAT = QuantitySpec(kind="temperature", low="20 °C", high="160 °C", unit="°C", title="Oil, hot", help="In the gallery")
+_HEAT = QuantitySpec(kind="temperature", low="20 °C", high="160 °C", unit="°C", title="Hot oil temperature", help="In the main gallery")
 _RESTRICTOR = QuantitySpec(
-    kind="length", low="0 mm", high="12 mm", unit="mm", title="Restrictor", help="Smallest bore of the feed; 0: nobody has measured it"
+    kind="length", low="0 mm", high="12 mm", unit="mm", title="Restrictor bore", help="Smallest bore of the feed", blank="not measured"
 )
-_LONG = QuantitySpec("length", "0.5 mm", "60 mm", "mm", "Restrictor long")
-_DRAIN = QuantitySpec(kind="length", low="0 mm", high="60 mm", unit="mm", title="Drain bore", help="0: not said")
+_LONG = QuantitySpec("length", "0.5 mm", "60 mm", "mm", "Restrictor length")
+_DRAIN = QuantitySpec(kind="length", low="0 mm", high="60 mm", unit="mm", title="Drain bore", help="Inside", blank="not measured")
 _FALL = QuantitySpec(
-    kind="angle", low="-30 °", high="90 °", unit="°", title="Drain falls", help="Of its flattest part below level: 90° hangs straight down"
+    kind="angle", low="-30 °", high="90 °", unit="°", title="Drain slope", help="Flattest part below horizontal: 90° hangs straight down"
 )
-_ENDS = Choice("Drain ends", lambda: (("above", "Above the oil in the sump"), ("below", "Below the oil's level")))
-_INJECTORS = QuantitySpec(kind="count", low="0", high="32", unit="", title="Injectors", help="0: one a cylinder")
+_ENDS = Choice("Drain outlet", lambda: (("above", "Above the oil in the sump"), ("below", "Below the oil level")))
+_INJECTORS = QuantitySpec(kind="count", low="0", high="32", unit="", title="Injectors", help="On the engine", blank="auto: 1 per cyl.")
 _RATED = QuantitySpec(
-    kind="injector_flow", low="0 cc/min", high="20000 cc/min", unit="cc/min", title="Injector flow", help="Of one, held open; 0: not said"
+    kind="injector_flow",
+    low="0 cc/min",
+    high="20000 cc/min",
+    unit="cc/min",
+    title="Injector flow",
+    help="One injector, held open",
+    blank="not chosen",
 )
-_RATED_AT = QuantitySpec(kind="pressure_difference", low="1 bar", high="20 bar", unit="bar", title="Rated at", help="Pressure across it")
+_RATED_AT = QuantitySpec(
+    kind="pressure_difference", low="1 bar", high="20 bar", unit="bar", title="Injector rating pressure", help="Across the injector"
+)
 _BASE = QuantitySpec(
-    kind="pressure_gauge", low="0.5 bar", high="20 bar", unit="bar", title="Fuel pressure", help="Of the regulator, hose off"
+    kind="pressure_gauge", low="0.5 bar", high="20 bar", unit="bar", title="Fuel pressure", help="At the regulator, hose off"
 )
-_FOLLOWS = Choice("Regulator's hose", lambda: (("plenum", "To the plenum"), ("open", "Open, or none")))
+_FOLLOWS = Choice("Regulator reference", lambda: (("plenum", "To the plenum"), ("open", "Open, or none")))
 _PUMP = QuantitySpec(
-    kind="fuel_flow", low="0 L/h", high="3000 L/h", unit="L/h", title="Pump flow", help="At the pressure it is rated at; 0: not said"
+    kind="fuel_flow", low="0 L/h", high="3000 L/h", unit="L/h", title="Pump flow", help="At its rated pressure", blank="not chosen"
 )
 _PUMP_AT = QuantitySpec("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rated at")
 _LINE = QuantitySpec("length", "2 mm", "40 mm", "mm", "Fuel line bore")
@@ -47,7 +55,7 @@ class Lines(Part):
     """Oil to the turbo and back; fuel to the engine."""
 
     grade: Annotated[str, Choice("Oil", lambda: GRADES)] = "10w40"
-    bearings: Annotated[str, Choice("Bearings", lambda: (("journal", "Journal"), ("ball", "Ball")))] = "journal"
+    bearings: Annotated[str, Choice("Bearing type", lambda: (("journal", "Journal"), ("ball", "Ball")))] = "journal"
     oil: Annotated[Quantity, _OIL] = _OIL("4 bar")
     heat: Annotated[Quantity, _HEAT] = _HEAT("95 °C")
     restrictor: Annotated[Quantity, _RESTRICTOR] = _RESTRICTOR("0 mm")

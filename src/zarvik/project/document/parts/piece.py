@@ -32,6 +32,7 @@ def _meta(parameter: Parameter) -> FieldMeta:
         help=parameter.help,
         doubt=parameter.doubt,
         usual=usual,
+        blank=parameter.blank,
     )
 
 

@@ -10,35 +10,33 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _WIDE = QuantitySpec(
-    kind="length", low="0 mm", high="2000 mm", unit="mm", title="Radiator wide", help="Of the core, along its tubes; 0: not measured"
+    kind="length", low="0 mm", high="2000 mm", unit="mm", title="Radiator width", help="Of the core, along its tubes", blank="not measured"
 )
-_HIGH = QuantitySpec("length", "50 mm", "1500 mm", "mm", "Radiator high")
-_THICK = QuantitySpec(kind="length", low="10 mm", high="150 mm", unit="mm", title="Radiator thick", help="Along the air")
-_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins to the inch", help="Counted on the face")
+_HIGH = QuantitySpec("length", "50 mm", "1500 mm", "mm", "Radiator height")
+_THICK = QuantitySpec(kind="length", low="10 mm", high="150 mm", unit="mm", title="Radiator thickness", help="Along the air")
+_FINS = QuantitySpec(kind="number", low="6", high="25", unit="", title="Fins per inch", help="Counted on the face")
 _OPENING = QuantitySpec(
-    kind="ratio", low="5 %", high="100 %", unit="%", title="Opening before it", help="Its area, of the face of the radiator"
+    kind="ratio", low="5 %", high="100 %", unit="%", title="Grille opening", help="Area, as a share of the radiator face"
 )
 _FAN = QuantitySpec(
     kind="volume_flow",
     low="0 m³/h",
     high="20000 m³/h",
     unit="m³/h",
-    title="Fans, together",
-    help="Free flow as printed on them; 0 for none",
+    title="Fan flow, total",
+    help="Free flow as printed on them",
+    blank="no fan",
 )
 _COOLER = Choice(
-    "Charge cooler", lambda: (("before", "Stands before it"), ("apart", "Stands elsewhere")), "Or the front exchanger of a cooler by water"
+    "Charge cooler",
+    lambda: (("before", "In front of the radiator"), ("apart", "Elsewhere")),
+    "Or the front radiator of a water-to-air intercooler",
 )
-_CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "Stands before it, running")))
+_CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "In front of it, running")))
 _WATER = QuantitySpec(
-    kind="gas_flow",
-    low="0 L/min",
-    high="1000 L/min",
-    unit="L/min",
-    title="Water through it",
-    help="At full load; 0: nobody knows, then so that it falls by 7 K",
+    kind="gas_flow", low="0 L/min", high="1000 L/min", unit="L/min", title="Coolant flow", help="At full load", blank="auto: 7 K drop"
 )
-_STANDS = Choice("How it stands", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))
+_STANDS = Choice("Radiator mounting", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))
 
 
 class Radiator(Part):

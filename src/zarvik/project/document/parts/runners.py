@@ -9,13 +9,13 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _LONG = QuantitySpec(
-    kind="length", low="0 mm", high="1.5 m", unit="mm", title="Runner long", help="From the plenum to the valve, port with it; 0: not said"
+    kind="length", low="0 mm", high="1.5 m", unit="mm", title="Runner length", help="From plenum to valve, with the port", blank="not known"
 )
 _SHORT = QuantitySpec(
-    kind="length", low="0 mm", high="1.5 m", unit="mm", title="Switched to", help="The shorter way of a switched manifold; 0: none"
+    kind="length", low="0 mm", high="1.5 m", unit="mm", title="Short runner length", help="Of a switched manifold", blank="not switched"
 )
 _BORE = QuantitySpec(
-    kind="length", low="10 mm", high="120 mm", unit="mm", title="Runner bore", help="Of an oval one that of a round one as large"
+    kind="length", low="10 mm", high="120 mm", unit="mm", title="Runner bore", help="For an oval, that of a round one of the same area"
 )
 
 

@@ -13,23 +13,23 @@ from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 OWN, OUT = "own", "out"
-_WHERE = ((OWN, "done here"), (OUT, "given out"))
+_WHERE = ((OWN, "in house"), (OUT, "outsourced"))
 MOST_PRICES = 100
-_HOURS = QuantitySpec(kind="work", low="1 h", high="80 h", unit="h", title="Hours a week", help="That the builder gives to it")
-_RATE = QuantitySpec(kind="money", low="0 €", high="1000 €", unit="€", title="An hour given out", help="What a shop asks for an hour")
+_HOURS = QuantitySpec(kind="work", low="1 h", high="80 h", unit="h", title="Hours per week", help="Your time for the build")
+_RATE = QuantitySpec(kind="money", low="0 €", high="1000 €", unit="€", title="Outsourced hourly rate", help="What a shop charges per hour")
 _AWAY = QuantitySpec(
-    kind="days", low="0 days", high="365 days", unit="days", title="Days it is away", help="Until work comes back that is given out"
+    kind="days", low="0 days", high="365 days", unit="days", title="Outsourced work, days", help="Until outsourced work is back"
 )
 _PRICE = QuantitySpec("money", "0 €", "1000000 €", "€", "Price")
-_WORK = QuantitySpec("work", "0 h", "1000 h", "h", "Hours")
-_DAYS = QuantitySpec("days", "0 days", "1000 days", "days", "Days until it is here")
+_WORK = QuantitySpec("work", "0 h", "1000 h", "h", "Hours of work")
+_DAYS = QuantitySpec("days", "0 days", "1000 days", "days", "Delivery, days")
 
 
 _KERF = QuantitySpec(
-    kind="length", low="0 mm", high="10 mm", unit="mm", title="Saw cuts", help="Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw"
+    kind="length", low="0 mm", high="10 mm", unit="mm", title="Saw kerf", help="Width of cut: 1 mm for a band saw, 2 to 3 mm for a chop saw"
 )
 _ALLOWANCE = QuantitySpec(
-    kind="length", low="0 mm", high="20 mm", unit="mm", title="Left on each piece", help="For the grinder, at each piece that is cut"
+    kind="length", low="0 mm", high="20 mm", unit="mm", title="Trim allowance", help="Left for the grinder on each piece"
 )
 
 
@@ -53,12 +53,12 @@ class Shop(Part):
     away: Annotated[Quantity, _AWAY] = _AWAY("14 days")
     kerf: Annotated[Quantity, _KERF] = _KERF("2 mm")
     allowance: Annotated[Quantity, _ALLOWANCE] = _ALLOWANCE("1 mm")
-    lives: Annotated[str, Choice("The car lives", lambda: tuple(AIRS.items()))] = "town"
+    lives: Annotated[str, Choice("Car used in", lambda: tuple(AIRS.items()))] = "town"
     prices: tuple[Price, ...] = ()
 
     @field_validator("prices")
     @classmethod
     def _once(cls, prices: tuple[Price, ...]) -> tuple[Price, ...]:
         if len(prices) > MOST_PRICES or len({p.id for p in prices}) != len(prices):
-            raise ValueError(tr_format("each line of the catalogue has one price, {0} at the most", MOST_PRICES))
+            raise ValueError(tr_format("Each catalogue line can have one price, at most {0}", MOST_PRICES))
         return prices

@@ -10,39 +10,40 @@ from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-RINGS = (("fresh", "Fresh, run in"), ("used", "Used and sound"), ("worn", "Worn: smokes at the filler"))
-_RINGS = Choice("Piston rings", lambda: RINGS, "What stands in for gas past the rings while nobody has measured it")
+RINGS = (("fresh", "New, run in"), ("used", "Used, healthy"), ("worn", "Worn: smoke from the filler"))
+_RINGS = Choice("Piston ring condition", lambda: RINGS, "Used for blow-by until it is measured")
 _MEASURED = QuantitySpec(
     kind="gas_flow",
     low="0 L/min",
     high="5000 L/min",
     unit="L/min",
-    title="Gas past them, measured",
-    help="At full load, by a gas meter or a bag and a watch; 0: not measured",
+    title="Blow-by, measured",
+    help="At full load, with a gas meter or a bag and a watch",
+    blank="not measured",
 )
-_HOSES = QuantitySpec(kind="count", low="1", high="8", unit="", title="Breather hoses", help="Side by side")
+_HOSES = QuantitySpec(kind="count", low="1", high="8", unit="", title="Number of breather hoses", help="In parallel")
 _BREATHER = QuantitySpec(
-    kind="length", low="0 mm", high="80 mm", unit="mm", title="Breather hose, bore", help="Its smallest, in the fitting; 0: not said"
+    kind="length", low="0 mm", high="80 mm", unit="mm", title="Breather hose bore", help="Smallest, in the fitting", blank="not measured"
 )
-_LONG = QuantitySpec("length", "50 mm", "5 m", "mm", "Breather hose, long")
-_END = Choice("Breathes", lambda: tuple(crankcase_breather.ENDS.items()), "Into the open is forbidden on roads in most places")
+_LONG = QuantitySpec("length", "50 mm", "5 m", "mm", "Breather hose length")
+_END = Choice("Breather outlet", lambda: tuple(crankcase_breather.ENDS.items()), "Venting to atmosphere is illegal on most roads")
 
-_WATER = Choice("Water of the turbo", lambda: tuple(turbo_coolant.WATERED.items()))
+_WATER = Choice("Turbo coolant", lambda: tuple(turbo_coolant.WATERED.items()))
 _WATER_BORE = QuantitySpec(
-    kind="length", low="0 mm", high="40 mm", unit="mm", title="Water hoses, bore", help="Smallest, in the fitting; 0: not said"
+    kind="length", low="0 mm", high="40 mm", unit="mm", title="Water hose bore", help="Smallest, in the fitting", blank="not measured"
 )
-_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Water hoses, both long")
+_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Water hose length, both")
 _RISE = QuantitySpec(
-    kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Return joins above the turbo", help="Below it: less than 0"
+    kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Water return height above the turbo", help="Negative if below it"
 )
 
 _SEAT = QuantitySpec(
-    kind="length", low="0 mm", high="30 mm", unit="mm", title="Injector seat", help="Bore that its seal sits in; 0: the rail stays as it is"
+    kind="length", low="0 mm", high="30 mm", unit="mm", title="Injector seat bore", help="Bore its seal sits in", blank="rail unchanged"
 )
-_DEEP = QuantitySpec("length", "2 mm", "60 mm", "mm", "Seat deep")
-_RAIL = QuantitySpec("length", "4 mm", "40 mm", "mm", "Rail's bore")
-_TUBE = QuantitySpec(kind="length", low="8 mm", high="80 mm", unit="mm", title="Rail's outside", help="Across flats, or round")
-_THREAD = Choice("Rail's ends", lambda: (("", "None"), *((key, key) for key in THREADS)))
+_DEEP = QuantitySpec("length", "2 mm", "60 mm", "mm", "Seat depth")
+_RAIL = QuantitySpec("length", "4 mm", "40 mm", "mm", "Rail bore")
+_TUBE = QuantitySpec(kind="length", low="8 mm", high="80 mm", unit="mm", title="Rail outside size", help="Across flats, or diameter")
+_THREAD = Choice("Rail ends", lambda: (("", "None"), *((key, key) for key in THREADS)))
 
 
 class Breather(Part):

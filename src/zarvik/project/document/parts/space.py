@@ -21,28 +21,23 @@ from zarvik.project.units.units import EntryError, Quantity
 PRIMARY_KINDS = ("straight", "bend", "mitre", "reducer", "joint", "crush")
 FREE, MEASURED = "free", "measured"
 _PLACED = Choice(
-    "Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")), "What is measured is what a run must meet"
+    "Position", lambda: ((FREE, "End point"), (MEASURED, "Measured in the car")), "A measured position must be met by the pipe"
 )
 _ALONG = QuantitySpec(
-    kind="length",
-    low="-5 m",
-    high="5 m",
-    unit="mm",
-    title="Along the crank",
-    help="From the middle of the first exhaust port towards the last one",
+    kind="length", low="-5 m", high="5 m", unit="mm", title="Along the crank", help="From the centre of exhaust port 1 towards the last one"
 )
-_UP = QuantitySpec(kind="length", low="-3 m", high="3 m", unit="mm", title="Up", help="From the middle of the ports")
-_OUT = QuantitySpec(kind="length", low="-5 m", high="5 m", unit="mm", title="Out", help="From the face of the head, where its flange sits")
+_UP = QuantitySpec(kind="length", low="-3 m", high="3 m", unit="mm", title="Height", help="From the port centres")
+_OUT = QuantitySpec(kind="length", low="-5 m", high="5 m", unit="mm", title="Outwards", help="From the head face where the flange sits")
 _HEADING = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
     unit="°",
-    title="Points in plan",
-    help="The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
+    title="Heading",
+    help="Flow direction seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
 )
 _PITCH = QuantitySpec(
-    kind="angle", low="-90 °", high="90 °", unit="°", title="Points up", help="The way of the flow: 90° straight up, -90° straight down"
+    kind="angle", low="-90 °", high="90 °", unit="°", title="Pitch", help="Flow direction: 90° straight up, -90° straight down"
 )
 
 
@@ -62,54 +57,55 @@ _SHAFT = QuantitySpec(
     low="-180 °",
     high="180 °",
     unit="°",
-    title="Shaft turned",
-    help="About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas",
+    title="Shaft angle",
+    help="About the gas into the flange: 0° with the compressor up, clockwise seen along the gas",
 )
 _CLOCK = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
     unit="°",
-    title="Compressor cover turned",
-    help="Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+    title="Compressor cover angle",
+    help="Outlet direction: 0° back against the gas in the flange, clockwise seen into the compressor",
 )
 _DRAIN = QuantitySpec(
     kind="angle",
     low="-180 °",
     high="180 °",
     unit="°",
-    title="Centre section turned",
-    help="Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+    title="Centre section angle",
+    help="Oil outlet: 0° back against the gas in the flange, clockwise seen into the compressor",
 )
-_BY_WHEEL = "0: estimated from the wheels, within a fifth"
+_BY_WHEEL = "auto"
 _TO_SHAFT = QuantitySpec(
     kind="length",
     low="0 mm",
     high="400 mm",
     unit="mm",
-    title="Flange to shaft",
-    help=f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}",
+    title="Flange to shaft distance",
+    help="From the turbine flange to the shaft axis",
+    blank=_BY_WHEEL,
 )
 _BETWEEN = QuantitySpec(
     kind="length",
     low="0 mm",
     high="600 mm",
     unit="mm",
-    title="Housing to housing",
-    help=f"From the middle of one scroll to that of the other; {_BY_WHEEL}",
+    title="Housing to housing distance",
+    help="Between the centres of the scrolls",
+    blank=_BY_WHEEL,
 )
 _OUTLET = QuantitySpec(
     kind="length",
     low="0 mm",
     high="400 mm",
     unit="mm",
-    title="Outlet to shaft",
-    help=f"From the end of the compressor's outlet to the shaft; {_BY_WHEEL}",
+    title="Outlet to shaft distance",
+    help="From the end of the compressor outlet to the shaft axis",
+    blank=_BY_WHEEL,
 )
 _HAND = Choice(
-    "Scrolls wind",
-    lambda: (("right", "Right"), ("left", "Left")),
-    "Seen into the compressor: the flange lies to the right or the left of the shaft",
+    "Scroll direction", lambda: (("right", "Right"), ("left", "Left")), "Seen into the compressor: the flange is right or left of the shaft"
 )
 
 
@@ -129,46 +125,45 @@ class TurboPlacement(Placement):
     outlet: Annotated[Quantity, _OUTLET] = _OUTLET("0 mm")
 
 
-_PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D, flat below")))
+_PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D-shaped, flat below")))
 _WIDE = QuantitySpec(
-    kind="length", low="10 mm", high="120 mm", unit="mm", title="Port wide", help="Along the crank; of a round one its diameter"
+    kind="length", low="10 mm", high="120 mm", unit="mm", title="Port width", help="Along the crank; the diameter if round"
 )
-_HIGH = QuantitySpec(
-    kind="length", low="10 mm", high="120 mm", unit="mm", title="Port high", help="Across the crank; not asked of a round one"
-)
+_HIGH = QuantitySpec(kind="length", low="10 mm", high="120 mm", unit="mm", title="Port height", help="Across the crank; not used if round")
 _SPACING = QuantitySpec(
-    kind="length", low="0 mm", high="400 mm", unit="mm", title="From port to port", help="0: 1.1 times the cylinder's bore"
+    kind="length", low="0 mm", high="400 mm", unit="mm", title="Port spacing", help="Between port centres", blank="auto: 1.1 × bore"
 )
-_FALL = QuantitySpec(kind="angle", low="-45 °", high="60 °", unit="°", title="Ports point down", help="Of the flange's own square")
-_FLANGE = QuantitySpec("length", "3 mm", "40 mm", "mm", "Flange thick")
-_BANKS = Choice("Banks", lambda: (("one", "In line"), ("vee", "Two banks")))
+_FALL = QuantitySpec(kind="angle", low="-45 °", high="60 °", unit="°", title="Port down angle", help="Relative to the flange")
+_FLANGE = QuantitySpec("length", "3 mm", "40 mm", "mm", "Flange thickness")
+_BANKS = Choice("Banks", lambda: (("one", "Inline"), ("vee", "Two banks")))
 _BETWEEN_BANKS = QuantitySpec(
-    kind="length", low="100 mm", high="3 m", unit="mm", title="Across the banks", help="From the ports of one bank to those of the other"
+    kind="length",
+    low="100 mm",
+    high="3 m",
+    unit="mm",
+    title="Distance between banks",
+    help="From the ports of one bank to those of the other",
 )
 _STAGGER = QuantitySpec(
-    kind="length",
-    low="-200 mm",
-    high="200 mm",
-    unit="mm",
-    title="Second bank behind",
-    help="How much farther along the crank its ports stand",
+    kind="length", low="-200 mm", high="200 mm", unit="mm", title="Second bank offset", help="How far behind along the crank"
 )
-_NUMBERING = Choice("Numbered", lambda: (("half", "First half on the first bank"), ("odd", "Odd on the first bank")))
+_NUMBERING = Choice("Cylinder numbering", lambda: (("half", "First half on bank 1"), ("odd", "Odd numbers on bank 1")))
 _HOLES = Choice(
-    "Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"), ("between", "Between the ports"))
+    "Bolt pattern", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"), ("between", "Between the ports"))
 )
 _BOLT = QuantitySpec(
-    kind="length", low="4 mm", high="25 mm", unit="mm", title="Bolt hole", help="Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm"
+    kind="length",
+    low="4 mm",
+    high="25 mm",
+    unit="mm",
+    title="Bolt hole diameter",
+    help="Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm",
 )
-_BOLT_UP = QuantitySpec(
-    kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts from middle", help="Up and down from the middle of the port"
-)
+_BOLT_UP = QuantitySpec(kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolt offset, vertical", help="From the port centre")
 _BOLT_ASIDE = QuantitySpec(
-    kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolts aside", help="Along the crank from the middle of the port"
+    kind="length", low="0 mm", high="150 mm", unit="mm", title="Bolt offset, along the crank", help="From the port centre"
 )
-_EDGE = QuantitySpec(
-    kind="length", low="2 mm", high="60 mm", unit="mm", title="Metal round", help="Between a hole and the edge of the flange"
-)
+_EDGE = QuantitySpec(kind="length", low="2 mm", high="60 mm", unit="mm", title="Edge width", help="From a hole to the edge of the flange")
 
 
 @dataclass(frozen=True)
@@ -185,14 +180,14 @@ class Order(TextSpec):
         if len(found) == 1 and found[0].isdigit() and 2 <= len(found[0]) <= 9:
             found = list(found[0])
         if not all(n.isdigit() for n in found):
-            raise EntryError(tr_format("{0}: “{1}” is no firing order: write 1-3-4-2", tr(self.title), text))
+            raise EntryError(tr_format("{0}: “{1}” is not a firing order. Write 1-3-4-2", tr(self.title), text))
         numbers = [int(n) for n in found]
         if sorted(numbers) != list(range(1, len(numbers) + 1)):
-            raise EntryError(tr_format("{0}: “{1}”: every cylinder from 1 on fires once", tr(self.title), text))
+            raise EntryError(tr_format("{0}: “{1}”: every cylinder must fire once", tr(self.title), text))
         return "-".join(str(n) for n in numbers)
 
 
-_ORDER = Order("Firing order", help="As 1-3-4-2; empty: the usual one")
+_ORDER = Order("Firing order", help="For example 1-3-4-2")
 
 
 class HeadPlacement(Part):
@@ -216,40 +211,46 @@ class HeadPlacement(Part):
     numbered: Annotated[str, _NUMBERING] = "half"
 
 
-_YES_NO = (("yes", "May change"), ("no", "Stays"))
-_LENGTH_STEP = QuantitySpec(kind="length", low="0 mm", high="50 mm", unit="mm", title="Step of lengths", help="0: any")
-_ANGLE_STEP = QuantitySpec(kind="angle", low="0 °", high="45 °", unit="°", title="Step of bends", help="0: any")
-_ROLL_STEP = QuantitySpec(kind="angle", low="0 °", high="45 °", unit="°", title="Step of rolls", help="0: any")
-_WANTED = QuantitySpec(
-    kind="length", low="0 mm", high="3 m", unit="mm", title="Primaries long", help="Along their middle; 0: as short as can be"
+_YES_NO = (("yes", "May change"), ("no", "Keep as built"))
+_LENGTH_STEP = QuantitySpec(
+    kind="length", low="0 mm", high="50 mm", unit="mm", title="Length step", help="In which it can be made", blank="any"
 )
-_SPREAD = QuantitySpec(kind="ratio", low="0.1 %", high="50 %", unit="%", title="Spread that will do", help="Longest over shortest")
+_ANGLE_STEP = QuantitySpec(
+    kind="angle", low="0 °", high="45 °", unit="°", title="Bend angle step", help="In which it can be made", blank="any"
+)
+_ROLL_STEP = QuantitySpec(
+    kind="angle", low="0 °", high="45 °", unit="°", title="Rotation step", help="In which it can be made", blank="any"
+)
+_WANTED = QuantitySpec(
+    kind="length", low="0 mm", high="3 m", unit="mm", title="Primary length", help="Along the centreline", blank="auto: shortest"
+)
+_SPREAD = QuantitySpec(kind="ratio", low="0.1 %", high="50 %", unit="%", title="Allowed length difference", help="Longest to shortest")
 _TURN = QuantitySpec(
-    kind="angle",
-    low="-180 °",
-    high="180 °",
-    unit="°",
-    title="Collector turned",
-    help="About its axis: 0° with its first inlet up across the gas",
+    kind="angle", low="-180 °", high="180 °", unit="°", title="Collector rotation", help="About its axis: 0° with inlet 1 up"
 )
 _WALL = QuantitySpec(
     kind="length",
     low="0.5 mm",
     high="8 mm",
     unit="mm",
-    title="Wall of primaries",
-    help="3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge",
+    title="Primary wall thickness",
+    help="3.7 mm is schedule 40 of 1½ inch, 1.65 mm is 16 gauge",
 )
 _LOG = QuantitySpec(
-    kind="length", low="20 mm", high="400 mm", unit="mm", title="Log from flange", help="To the middle of a log that runs past the ports"
+    kind="length",
+    low="20 mm",
+    high="400 mm",
+    unit="mm",
+    title="Log distance from flange",
+    help="To the centre of a log that runs past the ports",
 )
 _TIGHTEST = QuantitySpec(
     kind="factor",
     low="0.6",
     high="6",
     unit="",
-    title="Tightest bend",
-    help="Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows",
+    title="Tightest bend available",
+    help="Centreline radius over outside diameter: weld elbows are 1 (short) or 1.5 (long)",
 )
 
 
@@ -259,17 +260,17 @@ class FabricationLimits(Part):
     blocks: Annotated[
         str,
         Choice(
-            "Pieces",
-            lambda: (("free", "Cut to any length"), ("inch", "Modelling blocks of one inch")),
-            "Of blocks, only the last straight and bend are cut to fit",
+            "Primaries made of",
+            lambda: (("free", "Tube cut to any length"), ("inch", "One-inch modelling blocks")),
+            "With blocks, only the last straight and bend are cut to fit",
         ),
     ] = "free"
     length_step: Annotated[Quantity, _LENGTH_STEP] = _LENGTH_STEP("1 mm")
     angle_step: Annotated[Quantity, _ANGLE_STEP] = _ANGLE_STEP("1 °")
     roll_step: Annotated[Quantity, _ROLL_STEP] = _ROLL_STEP("1 °")
     lengths: Annotated[str, Choice("Lengths", lambda: _YES_NO)] = "yes"
-    angles: Annotated[str, Choice("Bends", lambda: _YES_NO)] = "yes"
-    rolls: Annotated[str, Choice("Rolls", lambda: _YES_NO)] = "yes"
+    angles: Annotated[str, Choice("Bend angles", lambda: _YES_NO)] = "yes"
+    rolls: Annotated[str, Choice("Rotations", lambda: _YES_NO)] = "yes"
     wanted: Annotated[Quantity, _WANTED] = _WANTED("0 mm")
     spread: Annotated[Quantity, _SPREAD] = _SPREAD("2 %")
     wall: Annotated[Quantity, _WALL] = _WALL("3.7 mm")
@@ -279,8 +280,8 @@ class FabricationLimits(Part):
         str,
         Choice(
             "Collector joint",
-            lambda: (("butt", "Welded butt"), ("slip", "Slipped on")),
-            "A slip joint moves with the heat and needs straight tube",
+            lambda: (("butt", "Butt welded"), ("slip", "Slip joint")),
+            "A slip joint moves with heat and needs straight tube",
         ),
     ] = "butt"
     log: Annotated[Quantity, _LOG] = _LOG("90 mm")
@@ -289,7 +290,7 @@ class FabricationLimits(Part):
         Choice(
             "Weld roots",
             lambda: (("no", "Not back-purged"), ("yes", "Back-purged with argon")),
-            "An unpurged stainless root is rough and burnt: it cracks sooner",
+            "An unpurged stainless root is rough and oxidised: it cracks sooner",
         ),
     ] = "no"
     relieved: Annotated[
@@ -297,7 +298,7 @@ class FabricationLimits(Part):
         Choice(
             "Stress relief",
             lambda: (("no", "As welded"), ("yes", "Stress-relieved")),
-            "In a furnace after welding, with the flanges bolted down",
+            "In a furnace after welding, with flanges bolted down",
         ),
     ] = "no"
 
@@ -320,12 +321,7 @@ else:
     AnyPrimaryPiece = Annotated[functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")]
 _CYLINDER = QuantitySpec("count", "1", "16", "", "Cylinder")
 _INLET = QuantitySpec(
-    kind="count",
-    low="1",
-    high="16",
-    unit="",
-    title="Inlet of the collector",
-    help="Numbered clockwise for who looks along the gas, from the first one",
+    kind="count", low="1", high="16", unit="", title="Collector inlet", help="Numbered clockwise seen along the gas, from inlet 1"
 )
 
 
@@ -338,20 +334,28 @@ class Primary(Part):
     pieces: tuple[AnyPrimaryPiece, ...] = ()
 
 
-_KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or piece of a bend"))
-_STOCK_COUNT = QuantitySpec(kind="count", low="0", high="500", unit="", title="How many there are", help="0: as many as have to be bought")
-_TUBE = QuantitySpec(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
-_LONG = QuantitySpec(kind="length", low="1 mm", high="12 m", unit="mm", title="Long", help="Of a straight tube")
-_LEG = QuantitySpec(
-    kind="length", low="0 mm", high="2 m", unit="mm", title="Each leg", help="Straight tube at both ends of a bend; 0 for none"
+_KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or bend segment"))
+_STOCK_COUNT = QuantitySpec(
+    kind="count", low="0", high="500", unit="", title="Quantity in stock", help="Pieces you have", blank="buy as needed"
 )
-_RADIUS = QuantitySpec(kind="length", low="0 mm", high="2 m", unit="mm", title="Centre-line radius", help="Of a bend")
-_ANGLE = QuantitySpec(kind="angle", low="0 °", high="180 °", unit="°", title="Turn", help="Of a bend; 180° is a U-bend")
+_TUBE = QuantitySpec(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
+_LONG = QuantitySpec(kind="length", low="1 mm", high="12 m", unit="mm", title="Length", help="Of a straight tube")
+_LEG = QuantitySpec(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Leg length", help="Straight tube at both ends of a bend", blank="no legs"
+)
+_RADIUS = QuantitySpec(kind="length", low="0 mm", high="2 m", unit="mm", title="Centreline radius", help="Of a bend")
+_ANGLE = QuantitySpec(kind="angle", low="0 °", high="180 °", unit="°", title="Bend angle", help="Of a bend; 180° is a U-bend")
 METALS = (("", "Not known"), *((key, NAMES[key].title) for key in of_family("aluminium", "steel", "cast")))
 _STOCK_WALL = QuantitySpec(
-    kind="length", low="0 mm", high="12 mm", unit="mm", title="Wall thickness", help="0 while not measured: it then goes with any wall"
+    kind="length",
+    low="0 mm",
+    high="12 mm",
+    unit="mm",
+    title="Wall thickness",
+    help="Used for any wall until measured",
+    blank="not measured",
 )
-_PRICE = QuantitySpec(kind="money", low="0 €", high="100000 €", unit="€", title="Price of one", help="0 for what is in the shop")
+_PRICE = QuantitySpec(kind="money", low="0 €", high="100000 €", unit="€", title="Unit price", help="To buy one more", blank="in stock")
 
 
 class Stock(Part):
@@ -360,9 +364,7 @@ class Stock(Part):
     id: Annotated[str, TextSpec("Key", 60, key=True)]
     kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
-    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = (
-        ""
-    )
+    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless; aluminium is light")] = ""
     wall: Annotated[Quantity, _STOCK_WALL] = _STOCK_WALL("0 mm")
     long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
     leg: Annotated[Quantity, _LEG] = _LEG("0 mm")

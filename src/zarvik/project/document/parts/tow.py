@@ -9,28 +9,21 @@ from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
 _MASS = QuantitySpec(
-    kind="mass", low="0 kg", high="60000 kg", unit="kg", title="Train weighs", help="Car, trailer and load together; 0: nothing is towed"
+    kind="mass", low="0 kg", high="60000 kg", unit="kg", title="Total mass", help="Car, trailer and load", blank="not towing"
 )
-_GRADE = QuantitySpec(kind="ratio", low="0 %", high="40 %", unit="%", title="Hill", help="Rise over way: 6 % is 6 m in 100 m")
-_SPEED = QuantitySpec("road_speed", "5 km/h", "200 km/h", "km/h", "Speed on the hill")
+_GRADE = QuantitySpec(kind="ratio", low="0 %", high="40 %", unit="%", title="Gradient", help="6 % is 6 m in 100 m")
+_SPEED = QuantitySpec("road_speed", "5 km/h", "200 km/h", "km/h", "Speed uphill")
 _GEAR = QuantitySpec(
-    kind="number",
-    low="0",
-    high="20",
-    unit="",
-    title="Gear on the hill",
-    help="Its ratio, to try another one; 0: the gear of the pull, which stands with the car",
+    kind="number", low="0", high="20", unit="", title="Gear ratio uphill", help="To try another gear", blank="auto: pull gear"
 )
-_MINUTES = QuantitySpec(kind="time", low="10 s", high="7200 s", unit="min", title="For", help="How long the hill is climbed")
-_BRAKE = Choice("Exhaust brake", lambda: (("none", "None"), ("fitted", "Butterfly behind the turbine")), "For diesels")
-_HOLE = QuantitySpec(
-    kind="length", low="0 mm", high="100 mm", unit="mm", title="Hole in its butterfly", help="0: as small as the valve springs allow"
-)
+_MINUTES = QuantitySpec(kind="time", low="10 s", high="7200 s", unit="min", title="Climb duration", help="Time at full load uphill")
+_BRAKE = Choice("Exhaust brake", lambda: (("none", "None"), ("fitted", "Butterfly behind the turbine")), "Exhaust brake, for diesels")
+_HOLE = QuantitySpec(kind="length", low="0 mm", high="100 mm", unit="mm", title="Brake orifice", help="Hole in the butterfly", blank="auto")
 _VALVE = QuantitySpec(
-    kind="length", low="0 mm", high="80 mm", unit="mm", title="Exhaust valve across", help="Its head; 0 where nobody knows it"
+    kind="length", low="0 mm", high="80 mm", unit="mm", title="Exhaust valve diameter", help="Of its head", blank="not known"
 )
 _SPRING = QuantitySpec(
-    kind="force", low="0 N", high="5000 N", unit="N", title="Valve spring, on its seat", help="Of one valve, shut; 0 where nobody knows it"
+    kind="force", low="0 N", high="5000 N", unit="N", title="Valve spring seat force", help="Of one valve, closed", blank="not known"
 )
 
 

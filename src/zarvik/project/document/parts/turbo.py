@@ -25,14 +25,14 @@ class Line(Part):
     points: tuple[tuple[float, float, float], ...]
 
 
-_CALIPER = "Calipers, across two opposite blades, with the housing off"
+_CALIPER = "Calipers, across two opposite blades, housing off"
 _WHEEL = QuantitySpec(
     kind="length",
     low="20 mm",
     high="200 mm",
     unit="mm",
-    title="Turbine wheel",
-    help="Tip diameter at its inlet",
+    title="Turbine wheel diameter",
+    help="At the inlet",
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="60 mm",
 )
@@ -41,8 +41,8 @@ _EXDUCER = QuantitySpec(
     low="15 mm",
     high="180 mm",
     unit="mm",
-    title="Turbine exducer",
-    help="Tip diameter at its outlet",
+    title="Turbine exducer diameter",
+    help="At the outlet",
     doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="52 mm",
 )
@@ -52,13 +52,10 @@ _HOUSING = QuantitySpec(
     high="80 mm",
     unit="mm",
     title="Housing A/R",
-    help="Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
+    help="Throat area over its radius; a number below 3 means inches, as .63 for 16 mm",
     inch_below=3.0,
     doubt=InputUncertainty(
-        0.02,
-        0.05,
-        0.10,
-        measure="The number cast on the housing; else a plug of clay in the throat: its area over the radius to its middle",
+        0.02, 0.05, 0.10, measure="The number cast on the housing; or clay in the throat: area over radius to its centre"
     ),
     usual="16 mm",
 )
@@ -74,9 +71,10 @@ _BEST = QuantitySpec(
         0.03,
         0.04,
         absolute=True,
-        measure="Pressure and temperature before and behind the turbine at full boost, against the boost that is made",
+        measure="Pressure and temperature before and after the turbine at full boost, against the boost made",
     ),
     usual="68 %",
+    model=True,
 )
 _VANES = QuantitySpec(
     kind="ratio", low="30 %", high="150 %", unit="%", title="Vane opening", help="Variable vanes; 100 % for a fixed housing"
@@ -87,13 +85,11 @@ _PULSES = QuantitySpec(
     low="0 %",
     high="150 %",
     unit="%",
-    title="Pulses counted",
-    help="Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
-    "is some points worse than the sum of its moments",
-    doubt=InputUncertainty(
-        0.15, 0.25, 0.25, absolute=True, measure="The engine speed at which full boost stands, logged, with the rest known"
-    ),
+    title="Exhaust pulse energy used",
+    help="Share of the pulse gain in this manifold; 0 % for steady flow",
+    doubt=InputUncertainty(0.15, 0.25, 0.25, absolute=True, measure="Logged full-boost speed, with the rest known"),
     usual="60 %",
+    model=True,
 )
 
 
@@ -102,10 +98,11 @@ _INERTIA = QuantitySpec(
     low="1 g·cm²",
     high="100000 g·cm²",
     unit="g·cm²",
-    title="Inertia of the rotor",
+    title="Rotor inertia",
     help="Both wheels and the shaft",
     doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
     usual="550 g·cm²",
+    model=True,
 )
 
 
@@ -122,24 +119,25 @@ class Turbine(Part):
     inertia: Annotated[Quantity, _INERTIA] = _INERTIA("? 550 g·cm²")
 
 
-_PRICE = QuantitySpec(kind="money", low="0 €", high="1000000 €", unit="€", title="Price", help="0 while it is not known")
+_PRICE = QuantitySpec(kind="money", low="0 €", high="1000000 €", unit="€", title="Price", help="For one", blank="not known")
 FLANGES = (
-    ("", "Not said"),
+    ("", "Not known"),
     ("four_bolt", "Four bolts, one opening"),
     ("four_divided", "Four bolts, divided"),
     ("three_bolt", "Three bolts"),
     ("round_clamp", "Round, with a clamp"),
-    ("other", "Another one"),
+    ("other", "Other"),
 )
-GATES = (("", "Not said"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
-COOLINGS = (("", "Not said"), ("oil", "Oil alone"), ("water", "Oil and water"))
+GATES = (("", "Not known"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
+COOLINGS = (("", "Not known"), ("oil", "Oil only"), ("water", "Oil and water"))
 _BOLTS = QuantitySpec(
     kind="length",
     low="0 mm",
     high="300 mm",
     unit="mm",
-    title="Bolts, long side",
-    help="Between the holes of the inlet flange, along its longer side; 0 while not measured",
+    title="Inlet flange bolt spacing",
+    help="Between holes, along the longer side",
+    blank="not measured",
 )
 
 
@@ -148,11 +146,11 @@ class Fit(Part):
 
     flange: Annotated[str, Choice("Inlet flange", lambda: FLANGES)] = ""
     bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0 mm")
-    gate: Annotated[str, Choice("Its gate", lambda: GATES)] = ""
-    cooling: Annotated[str, Choice("Its bearings", lambda: COOLINGS)] = ""
-    donor: Annotated[str, TextSpec("Came from", 120, "Engine or car that it was on")] = ""
+    gate: Annotated[str, Choice("Wastegate", lambda: GATES)] = ""
+    cooling: Annotated[str, Choice("Bearing cooling", lambda: COOLINGS)] = ""
+    donor: Annotated[str, TextSpec("Origin", 120, "Engine or car it came from")] = ""
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
-    here_by: Annotated[str, Day("Here by", help="Day on which it can be in the shop; 3 March 2027")] = ""
+    here_by: Annotated[str, Day("Arrives", help="Day it can be in the shop, for example 3 March 2027")] = ""
 
 
 _INDUCER = QuantitySpec(
@@ -160,8 +158,8 @@ _INDUCER = QuantitySpec(
     low="12 mm",
     high="180 mm",
     unit="mm",
-    title="Compressor inducer",
-    help="Tip diameter at its inlet",
+    title="Compressor inducer diameter",
+    help="At the inlet",
     doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 _TIP = QuantitySpec(
@@ -169,8 +167,8 @@ _TIP = QuantitySpec(
     low="18 mm",
     high="220 mm",
     unit="mm",
-    title="Compressor exducer",
-    help="Tip diameter at its outlet",
+    title="Compressor exducer diameter",
+    help="At the outlet",
     doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 

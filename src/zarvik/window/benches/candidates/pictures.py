@@ -64,7 +64,7 @@ class WeighChart(Chart):
             low = min(*ys, level) if level is not None else min(ys)
             self.y_axis = Axis(low - 0.12 * up, max(*ys, level or ys[0]) + 0.16 * up, y_title)
             self.picture = Picture(
-                curves=(), x_title=x_title, y_title=y_title, x_range=(0.0, 1.0), y_range=(0.0, 1.0), level=level, level_title=tr("wanted")
+                curves=(), x_title=x_title, y_title=y_title, x_range=(0.0, 1.0), y_range=(0.0, 1.0), level=level, level_title=tr("target")
             )
         self.focused = next((i for i, c in enumerate(choices) if c.own), 0)
         self._hover = -1
@@ -208,7 +208,7 @@ class WeighChart(Chart):
         if at != self._hover:
             self._hover = at
             self.setCursor(Qt.CursorShape.PointingHandCursor if at >= 0 else Qt.CursorShape.ArrowCursor)
-            self.setToolTip(tr("Take it; undo brings the other back") if at >= 0 else "")
+            self.setToolTip(tr("Choose it; undo brings the other back") if at >= 0 else "")
             self.update()
 
     def leaveEvent(self, event: QEvent) -> None:

@@ -31,12 +31,12 @@ TITLES = {
     MAPS: "On one map",
     BOOST: "Boost",
     POWER: "Power",
-    SECONDS: "Seconds, held",
-    PULL: "Seconds, pull",
+    SECONDS: "Spool at fixed rpm",
+    PULL: "Spool in gear",
     HOUSINGS: "Housings",
     PULLEYS: "Pulleys",
 }
-HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "gate", "surge", "price", "here by")
+HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "gate", "surge", "price", "arrives")
 
 
 def seconds(pull: Pull | None) -> str:
@@ -198,7 +198,7 @@ def picture(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
     level = asked.boost if mode == BOOST else asked.power
     top = max(max(float(c.y.max()) for c in curves), unit.from_si(level))
     step = 0.2 if top < 5.0 else 50.0 if top > 60.0 else 5.0
-    words = tr("wanted") if level > 0.0 else ""
+    words = tr("target") if level > 0.0 else ""
     return Picture(
         curves=curves,
         x_title=tr("engine speed, rpm"),
@@ -223,7 +223,7 @@ def _maps(project: Project, found: Sequence[Evaluated], stage: int, units: Mappi
     high = max(float(o.y.max()) for o in outlines)
     return Picture(
         curves=tuple(curves),
-        x_title=tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        x_title=tr("corrected flow per turbo, {0} at 298 K and 100 kPa").format(unit.symbol),
         y_title=tr("pressure ratio"),
         x_range=(0.0, 1.05 * wide),
         y_range=(1.0, 1.04 * high),
@@ -257,9 +257,9 @@ def _traces(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
     # The picture ends a little after most have arrived: what takes for ever would squeeze the rest.
     end = min(max(arrived), max(4.0, 1.6 * float(np.median(arrived))))
     top = max(max(float(c.y.max()) for c in curves), unit.from_si(asked))
-    words = tr("seconds after the pedal, at {0}").format(show(project.brief.pedal_at.si, "rotation"))
+    words = tr("seconds after flooring the pedal, at {0}").format(show(project.brief.pedal_at.si, "rotation"))
     if mode == PULL:
-        words = tr("seconds after the pedal, in gear from {0}").format(show(project.car.pull_from.si, "rotation"))
+        words = tr("seconds after flooring the pedal, in gear from {0}").format(show(project.car.pull_from.si, "rotation"))
     return Picture(
         curves=tuple(curves),
         x_title=words,
@@ -267,7 +267,7 @@ def _traces(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
         x_range=(0.0, _up(end, 0.5)),
         y_range=(0.0, _up(1.06 * top, 0.2 if top < 5.0 else 2.0)),
         level=unit.from_si(asked),
-        level_title=tr("wanted"),
+        level_title=tr("target"),
     )
 
 
@@ -347,17 +347,19 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
     if best is None:
         fast = for_boost(found, boost, math.inf)
         if fast is None:
-            return tr_format("No pulley of the series makes {0} with this blower: a larger blower, or less boost.", say_boost)
+            return tr_format("No pulley of the series makes {0} on this blower: a larger blower, or less boost.", say_boost)
         return tr_format(
-            "{0} would take rotors at {1}, over their limit of {2}: a larger blower.",
+            "{0} needs rotors at {1}, above their limit of {2}: use a larger blower.",
             say_boost,
             show(fast.speed, "rotation"),
             show(limit, "rotation"),
         )
     size = tr_format("{0} teeth", best.teeth) if best.teeth else show(best.size, "length", "mm", places=0)
     return tr_format(
-        "{0} comes with {1} on the blower, {2} to spare for the bypass; rotors at {3} at the rev limit, "
-        "{4} through the belt, which carries {5} times that; it slips {6}.",
+        (
+            "{0} makes {1} on this blower, {2} left for the bypass. Rotors {3} at the rev limit, {4} through the "
+            "belt; the belt carries {5} times that and slips {6}."
+        ),
         say_boost,
         size,
         show(max(best.boost - boost, 0.0), "pressure_gauge", units.get("pressure_gauge")),
@@ -371,8 +373,8 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
 _GIVEN = {
     "power": ("power", "{0} less power"),
     "spool": ("rotation", "full boost {0} later"),
-    "seconds": ("time", "{0} more to full boost"),
-    "back_pressure": ("factor", "back-pressure higher by {0}"),
+    "seconds": ("time", "full boost {0} later"),
+    "back_pressure": ("factor", "back-pressure {0} higher"),
 }
 
 
@@ -388,5 +390,5 @@ def gives_up(found: Sequence[Evaluated], chosen: str, stage: int, units: Mapping
             kind, words = _GIVEN[item.key]
             figure = show(item.by, kind, units.get(kind), places=2 if kind == "time" else None)
             parts.append(tr(words).format(figure))
-        lines.append(tr_format("against {0} {1}", name, ", ".join(parts)))
+        lines.append(tr_format("compared with {0} {1}", name, ", ".join(parts)))
     return tuple(lines)

@@ -52,7 +52,7 @@ class CandidatesBench(Bench):
         self.chart.taken.connect(self._take)
         middle.addWidget(self.chart, 1)
         side, column = side_column(236, 10, 5)
-        column.addWidget(heading(tr("Weighed by")))
+        column.addWidget(heading(tr("Compare at")))
         self.form = Form(desk, show.CAR, label_width=112, room=106)
         column.addWidget(self.form)
         column.addStretch(1)
@@ -71,8 +71,8 @@ class CandidatesBench(Bench):
         deed = QHBoxLayout()
         self.reason = Form(desk, ("decision.reason",), label_width=112, room=300)
         deed.addWidget(self.reason, 1)
-        self.keep = QPushButton(tr("Keep this choice"))
-        self.keep.setToolTip(tr("Notes the chosen turbo with its reason and what it gives up, in the file and on paper"))
+        self.keep = QPushButton(tr("Choose this turbo"))
+        self.keep.setToolTip(tr("Saves the choice with its reason and trade-offs, in the file and on paper"))
         self.keep.clicked.connect(self.decide)
         deed.addWidget(self.keep, 0, Qt.AlignmentFlag.AlignTop)
         layout.addLayout(deed)
@@ -122,7 +122,7 @@ class CandidatesBench(Bench):
                 yield tr("Candidates: {0}").format(tr(show.TITLES[mode])), partial(self.show_mode, mode)
         for stage in stages_of(self.desk.project):
             yield tr("Stage: {0}").format(stage.title), partial(self.show_stage, stage.key)
-        yield tr("Keep this choice"), self.decide
+        yield tr("Choose this turbo"), self.decide
 
     @property
     def place(self) -> int:
@@ -159,7 +159,7 @@ class CandidatesBench(Bench):
         self._lay_stages()
         decision = project.decision
         self.kept.setText(
-            tr("Kept: {0}. {1}").format(decision.name, decision.reason or tr("No reason noted."))
+            tr("Chosen: {0}. {1}").format(decision.name, decision.reason or tr("No reason entered."))
             + ("\n" + "; ".join(decision.given_up) if decision.given_up else "")
             if decision.turbo
             else ""
@@ -243,20 +243,18 @@ class CandidatesBench(Bench):
             self.found = None
         place = self.place
         weighed_now = self.found.found if self.found is not None else ()
-        wait = tr("weighing the candidates …") if self.desk.answer is not None else tr("no answer to weigh by yet")
+        wait = tr("comparing candidates…") if self.desk.answer is not None else tr("no result to compare yet")
         self.answer.hide()
         if self.mode == show.HOUSINGS:
             sizes = self.desk.known(housings_of(project))
             if sizes is not None:
                 self.housings = sizes
             choices = show.housing_choices(project, self.housings, units)
-            self.chart.show_choices(
-                choices, tr("full boost stands at, rpm"), tr("pressure before the turbine over the plenum's"), None, wait
-            )
+            self.chart.show_choices(choices, tr("full-boost speed, rpm"), tr("back-pressure ratio"), None, wait)
             self.answer.setText(
                 tr(
-                    "Housing A/R of the chosen turbo in inches, at the full stage: further left wakes "
-                    "earlier, lower breathes freer. Click one to take it."
+                    "Housing A/R of the chosen turbo in inches, at target boost. Left = earlier boost, lower = less "
+                    "back-pressure. Click one to choose it."
                 )
             )
             self.answer.show()
@@ -277,7 +275,7 @@ class CandidatesBench(Bench):
         more = tr("; and {0} more").format(len(lines) - 3) if len(lines) > 3 else ""
         self.given.setToolTip(plain_tip("\n".join(lines)))
         self.given.setText(
-            tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines else ""
+            tr("Trade-offs of {0}: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines else ""
         )
 
     def _draw_pulleys(self) -> None:
@@ -289,10 +287,10 @@ class CandidatesBench(Bench):
         teeth = project.blower.belt == "toothed"
         self.chart.show_choices(
             show.pulley_choices(project, self.pulleys, units),
-            tr("teeth on the blower") if teeth else tr("pulley on the blower, mm"),
+            tr("blower pulley teeth") if teeth else tr("blower pulley, mm"),
             tr("boost at the target speed, {0}").format(unit),
             project.brief.target_boost.into(unit).value,
-            tr("trying the pulleys …"),
+            tr("trying pulleys…"),
         )
         self.answer.setText(show.pulley_answer(project, self.pulleys, units) if self.pulleys else "")
         self.answer.setVisible(bool(self.pulleys))

@@ -213,11 +213,11 @@ class VariantRow(QWidget):
         column.addLayout(head)
         row = QHBoxLayout()
         row.setSpacing(5)
-        self.ghost = QPushButton(tr("Ghost"))
+        self.ghost = QPushButton(tr("Overlay"))
         self.ghost.setCheckable(True)
-        self.ghost.setToolTip(tr("Draw it behind the present design in every plot"))
+        self.ghost.setToolTip(tr("Draw it behind the present design in every chart"))
         self.ghost.clicked.connect(lambda on: bench.desk.set_ghost(self.name if on else ""))
-        self.enter = QPushButton(tr("Go back to it"))
+        self.enter = QPushButton(tr("Restore"))
         self.enter.clicked.connect(lambda: bench.enter(self.name))
         self.remove = QToolButton()
         self.remove.setText("×")
@@ -233,7 +233,7 @@ class VariantRow(QWidget):
     def show_variant(self, name: str, *, same: bool, ghost: bool, shown: bool) -> None:
         """Fill the row; `same`: the present design is this one."""
         self.name = name
-        text = tr("{0}  (as it is now)").format(name) if same else name
+        text = tr("{0}  (present design)").format(name) if same else name
         self.shown.setText(metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0))
         self.shown.setAccessibleName(tr("Show {0} beside the present design").format(name))
         self.shown.setChecked(shown)
@@ -255,19 +255,18 @@ class CompareBench(Bench):
         row = QHBoxLayout()
         self.name = QLineEdit()
         self.name.setMaxLength(60)
-        self.name.setAccessibleName(tr("Name for a new variant"))
+        self.name.setAccessibleName(tr("Name of the new variant"))
         self.name.returnPressed.connect(self.keep)
         self.keep_button = QPushButton(tr("Keep"))
-        self.keep_button.setToolTip(tr("Keep the present design under this name"))
+        self.keep_button.setToolTip(tr("Save the present design under this name"))
         self.keep_button.clicked.connect(self.keep)
         row.addWidget(self.name, 1)
         row.addWidget(self.keep_button)
         left.addLayout(row)
         self.help = PlainLabel(
             tr(
-                "Keep the design as it is, change it, and see both side by side. Kept variants "
-                "are saved "
-                "with the project; every step here can be undone."
+                "Save the design as a variant, change it, and see both side by side. Variants are saved with the "
+                "project; every step can be undone."
             )
         )
         self.help.setObjectName("soft")
@@ -347,7 +346,7 @@ class CompareBench(Bench):
         entries = presenter.entries(project, designs)
         self.table.fill(
             [tr("now"), *self.chosen] if self.chosen else [],
-            [(tr("What comes out differently"), differ), (tr("What was entered differently"), entries), (tr("What stays the same"), same)],
+            [(tr("Different results"), differ), (tr("Different entries"), entries), (tr("Unchanged"), same)],
         )
 
     def _open(self, address: str, design: int) -> None:
@@ -366,11 +365,11 @@ class CompareBench(Bench):
         name = variants.names(changed)[-1]
         self.chosen = [*self.chosen, name][-MOST:]
         self.name.clearFocus()
-        self.desk.change(tr("Keep variant {0}").format(name), changed)
+        self.desk.change(tr("Save variant {0}").format(name), changed)
 
     def enter(self, name: str) -> None:
         """Make a variant the present design."""
-        self.desk.change(tr("Go back to {0}").format(name), variants.enter(self.desk.project, name))
+        self.desk.change(tr("Restore {0}").format(name), variants.enter(self.desk.project, name))
 
     def remove(self, name: str) -> None:
         """Drop a variant; undo brings it back."""

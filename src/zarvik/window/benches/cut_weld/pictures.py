@@ -25,7 +25,7 @@ class Bars(QWidget):
         super().__init__()
         self.desk = desk
         self.strips: list[Strip] = []
-        self.setAccessibleName(tr("How stock is cut"))
+        self.setAccessibleName(tr("Cutting plan"))
 
     def take(self, strips: list[Strip]) -> None:
         """Draw these."""

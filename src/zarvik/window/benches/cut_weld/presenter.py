@@ -56,18 +56,18 @@ def blocks(project: Project, found: CutList) -> list[Block]:
             lines = tuple(f"{n}  {visible(cut.name)}: {bench_lists.piece(cut)}" for n, cut in enumerate(run.cuts, 1))
             made.append(Block(run.title, (*lines, bench_lists.sums(run))))
     if found.faults:
-        made.insert(0, Block(tr("Not to be cut"), tuple(visible(f) for f in found.faults)))
+        made.insert(0, Block(tr("Cannot be cut"), tuple(visible(f) for f in found.faults)))
     if found.order:
         steps = (f"{n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1))
-        made.append(Block(tr("Order of tacking"), tuple(steps)))
-    made.append(Block("", (tr("Measure in the car before you cut: a drawing knows nothing of the one that stands there."),), soft=True))
+        made.append(Block(tr("Tacking order"), tuple(steps)))
+    made.append(Block("", (tr("Measure in the car before you cut: a drawing does not know your car."),), soft=True))
     return made
 
 
 def bought(found: CutList) -> str:
     """What has to be bought, a line each."""
     items = [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found)]
-    return "\n".join([tr("To be bought"), *items]) if items else tr("Nothing has to be bought")
+    return "\n".join([tr("To buy"), *items]) if items else tr("Nothing to buy")
 
 
 def strips(found: CutList) -> list[Strip]:
@@ -125,12 +125,12 @@ def without_stock(project: Project, key: str) -> Project:
 
 def stock_words(line: Stock) -> str:
     """A line of stock in words."""
-    count = tr_format("{0} ×", line.count) if line.count.si else tr("bought")
+    count = tr_format("{0} ×", line.count) if line.count.si else tr("buy")
     if line.kind == "tube":
         text = tr_format("{0} tube {1}, {2}", count, line.tube, line.long)
     else:
         text = tr_format("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
-    metal = tr(dict(METALS)[line.material]) if line.material else tr("material not known")
+    metal = tr(dict(METALS)[line.material]) if line.material else tr("material unknown")
     text = tr_format("{0}, {1}", text, metal)
     return f"{text} ({line.note})" if line.note else text
 
@@ -140,4 +140,4 @@ def size_words(project: Project, drawing: Drawing, say) -> str:  # type: ignore[
     wide, tall = drawing.size
     across, down = pages_of(drawing)
     pages = tr("one page") if across * down == 1 else tr_format("{0} pages", across * down)
-    return tr_format("{0} by {1}, {2}", say(wide, "length"), say(tall, "length"), pages)
+    return tr_format("{0} × {1}, {2}", say(wide, "length"), say(tall, "length"), pages)

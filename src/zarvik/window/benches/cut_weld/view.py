@@ -57,10 +57,10 @@ class WorkshopBench(Bench):
         self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.saving)
         for what, words, tip in (
-            ("cutlist", "The cut list as text", "To print or to carry on a phone"),
-            ("drawings", "Drawings at 1:1", "All of them as one PDF, or each as DXF or SVG"),
-            ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every run, for a tube bender"),
-            ("bodies", "Bodies as STL", "Every tube where it stands"),
+            ("cutlist", "Cut list as text", "To print or for the phone"),
+            ("drawings", "Drawings at 1:1", "All as one PDF, or each as DXF or SVG"),
+            ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every pipe, for a tube bender"),
+            ("bodies", "Tube bodies as STL", "Every tube in its place"),
         ):
             menu.addAction(tr(words), partial(self.save, what)).setToolTip(plain_tip(tr(tip)))
         self.saving.setMenu(menu)
@@ -106,7 +106,7 @@ class WorkshopBench(Bench):
         row.setSpacing(16)
         left = QVBoxLayout()
         left.setSpacing(6)
-        left.addWidget(heading(tr("In the shop, or to be had")))
+        left.addWidget(heading(tr("Stock")))
         self.stock = QListWidget()
         self.stock.setAccessibleName(tr("Stock"))
         self.stock.currentRowChanged.connect(self._chosen)
@@ -124,10 +124,10 @@ class WorkshopBench(Bench):
         left.addLayout(bar)
         row.addLayout(left, 3)
         area, self._side = side_column(300, 8, 6)
-        self._side.addWidget(heading(tr("The saw")))
+        self._side.addWidget(heading(tr("Saw")))
         self.shop = Form(self.desk, show.SHOP, label_width=150, room=110)
         self._side.addWidget(self.shop)
-        self._side.addWidget(heading(tr("The chosen line")))
+        self._side.addWidget(heading(tr("Selected line")))
         self.form: Form | None = None
         self._side.addStretch(1)
         row.addWidget(area)
@@ -250,14 +250,14 @@ class WorkshopBench(Bench):
         except (EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))
             return
-        self.desk.change(tr("Add to the stock"), changed)
+        self.desk.change(tr("Add to stock"), changed)
         self.show_page(STOCK)
         self.stock.setCurrentRow(next(i for i, s in enumerate(changed.stock) if s.id == key))
 
     def _remove(self) -> None:
         row = self.stock.currentRow()
         if 0 <= row < len(self.desk.project.stock):
-            self.desk.change(tr("Remove from the stock"), show.without_stock(self.desk.project, self.desk.project.stock[row].id))
+            self.desk.change(tr("Remove from stock"), show.without_stock(self.desk.project, self.desk.project.stock[row].id))
 
     def _fill_drawings(self, project: Project) -> None:
         row = max(self.drawings.currentRow(), 0)
@@ -327,12 +327,12 @@ class WorkshopBench(Bench):
         """Pages, stock, files."""
         for key, title in PAGES.items():
             yield tr(title), partial(self.show_page, key)
-        for kind, words in (("tube", tr("Add tube to the stock")), ("bend", tr("Add a bend to the stock"))):
+        for kind, words in (("tube", tr("Add tube to stock")), ("bend", tr("Add a bend to stock"))):
             yield words, partial(self.add, kind)
         for what, words in (
-            ("cutlist", tr("Save the cut list")),
+            ("cutlist", tr("Save cut list")),
             ("bends", tr("Save bend tables")),
-            ("drawings", tr("Save drawings at 1:1")),
-            ("bodies", tr("Save bodies as STL")),
+            ("drawings", tr("Save 1:1 drawings")),
+            ("bodies", tr("Save tube bodies as STL")),
         ):
             yield words, partial(self.save, what)

@@ -38,7 +38,7 @@ class DesignCard(QWidget):
     def show_card(self, card: Card) -> None:
         """Fill the card."""
         self.card = card
-        state = tr(STATE_WORDS[card.state]) if card.state else tr("not judged yet")
+        state = tr(STATE_WORDS[card.state]) if card.state else tr("not checked yet")
         self.setAccessibleName(f"{card.mark}: {card.name}, {state}" + (tr(", chosen") if card.chosen else ""))
         self.setAccessibleDescription(", ".join(f"{a} {b}" for a, b in card.rows) + f". {card.bound}")
         self.setToolTip(plain_tip(card.bound))

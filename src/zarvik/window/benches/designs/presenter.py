@@ -62,7 +62,7 @@ OF_A_BLOWER = ("ask.pulley", "ask.blower")
 MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
 SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")
 COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"
-MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Why"}
+MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Reasons"}
 TALL = 46.0  # px of a small pressure run
 
 
@@ -77,18 +77,18 @@ class DesignFigure:
 
 
 MEASURES: dict[str, DesignFigure] = {
-    "threshold": DesignFigure("full boost", "full boost stands at", "rotation", lambda d: d.figures.spool),
-    "seconds": DesignFigure("seconds", "seconds to full boost from the pedal", "time", lambda d: d.seconds),
-    "power": DesignFigure("power", "power at the target speed", "power", lambda d: d.figures.power),
-    "money": DesignFigure("money", "money, invented prices", "money", lambda d: d.cost.money),
-    "weeks": DesignFigure("weeks", "weeks until it stands", "weeks", lambda d: d.weeks),
-    "room": DesignFigure("least room", "least room to a limit, of what holds well", "ratio", lambda d: d.room),
+    "threshold": DesignFigure("full boost", "full-boost speed", "rotation", lambda d: d.figures.spool),
+    "seconds": DesignFigure("seconds", "seconds to full boost", "time", lambda d: d.seconds),
+    "power": DesignFigure("power", "power at target speed", "power", lambda d: d.figures.power),
+    "money": DesignFigure("money", "cost, invented prices", "money", lambda d: d.cost.money),
+    "weeks": DesignFigure("weeks", "build time, weeks", "weeks", lambda d: d.weeks),
+    "room": DesignFigure("smallest margin", "smallest margin of any check", "ratio", lambda d: d.room),
     "boost": DesignFigure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
     "torque": DesignFigure("torque", "highest torque", "torque", lambda d: d.figures.torque),
-    "charge": DesignFigure("charge", "charge at the target speed", "temperature", lambda d: d.figures.charge),
-    "surge": DesignFigure("surge", "room to surge", "ratio", lambda d: d.figures.surge),
-    "back": DesignFigure("back-pressure", "back-pressure over boost", "factor", lambda d: d.figures.back_pressure),
-    "opening": DesignFigure("gate", "widest gate", "ratio", lambda d: d.figures.opening),
+    "charge": DesignFigure("charge", "charge temperature at target speed", "temperature", lambda d: d.figures.charge),
+    "surge": DesignFigure("surge", "surge margin", "ratio", lambda d: d.figures.surge),
+    "back": DesignFigure("back-pressure", "back-pressure ratio", "factor", lambda d: d.figures.back_pressure),
+    "opening": DesignFigure("gate", "largest wastegate opening", "ratio", lambda d: d.figures.opening),
 }
 # What counts as one step of difference on a card
 _STEPS = {
@@ -156,7 +156,7 @@ def cards(found: Designs, chosen: int, units: Mapping[str, str]) -> list[Card]:
                 name=name_of(one),
                 state=one.worst,
                 rows=tuple((tr(MEASURES[k].title), text_of(MEASURES[k], MEASURES[k].of(one), units)) for k in keys),
-                bound=tr("bound by {0}").format(", ".join(bound)) if bound else "",
+                bound=tr("limited by {0}").format(", ".join(bound)) if bound else "",
                 point=answer.target if answer is not None and answer.target.closure.solved else None,
                 chosen=number == chosen,
             )
@@ -246,7 +246,7 @@ def load(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
         x_range=(min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
         y_range=(0.0, math.ceil(1.04 * top / step) * step),
         level=asked,
-        level_title=tr("wanted"),
+        level_title=tr("target"),
     )
 
 
@@ -272,7 +272,7 @@ def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
         return None
     return Picture(
         curves=tuple(curves),
-        x_title=tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        x_title=tr("corrected flow per turbo, {0} at 298 K and 100 kPa").format(unit.symbol),
         y_title=tr("pressure ratio"),
         x_range=(0.0, 1.05 * max(float(o.x.max()) for o in outlines)),
         y_range=(1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
@@ -292,21 +292,21 @@ def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[s
         one = designs[chosen]
         sizes = ", ".join(f"{axis.title} {one.sizes[axis.key]}" for axis in found.axes)
         groups.append((tr("Design {0}").format(chosen + 1), [f"{sizes}. {headline(one, units)}."]))
-        groups.append((tr("What binds it"), [tr_format("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)]))
+        groups.append(
+            (tr("Limiting checks"), [tr_format("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)])
+        )
         if chosen < len(found.trades):
             granted = [price(t, units) for t in found.trades[chosen] if t.other is not None]
             others = [tr(WISHED[t.wish]) for t in found.trades[chosen] if t.other is None]
             if others:
-                granted.append(tr_format("Nothing that was solved grants: {0}", "; ".join(others)))
-            groups.append((tr("What a wish would cost, of all that were solved"), granted))
-    groups.append((tr("What one unit more of a limit would buy"), [gain(relief, units) for relief in found.reliefs]))
+                granted.append(tr_format("No solved design gives: {0}", "; ".join(others)))
+            groups.append((tr("Price of more, from all solved designs"), granted))
+    groups.append((tr("Gain per unit of limit"), [gain(relief, units) for relief in found.reliefs]))
     if not found.designs:
-        groups.append((tr("What stands in the way"), obstacles(found, units)))
+        groups.append((tr("In the way"), obstacles(found, units)))
     if found.missed is not None and found.why is not None:
         sizes = ", ".join(found.missed.sizes.values())
-        groups.append(
-            (tr("Left out most narrowly"), [tr_format("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))])
-        )
+        groups.append((tr("Closest misses"), [tr_format("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))]))
     return [(title, lines) for title, lines in groups if lines]
 
 
@@ -316,10 +316,10 @@ def summary(found: Designs, project: Project, part: bool) -> str:
         return tr_format("{0} designs solved so far", found.tried)
     if found.designs:
         if found.wish:
-            return tr_format("{0} designs solved for more than the present one gives; the least changed first.", found.tried)
-        return tr_format("{0} designs solved; those that differ, what matters first. None fails anything.", found.tried)
+            return tr_format("{0} designs solved for more than the present one; fewest changes first.", found.tried)
+        return tr_format("{0} designs solved; different ones, best first by your priorities. None fails a check.", found.tried)
     asked = tr_format(
-        "{0} designs solved, none fulfils {1} at {2} with full boost from {3}",
+        "{0} designs solved. None reaches {1} at {2} with full boost from {3}",
         found.tried,
         figure(found.limits.power, "power", project.shown_units),
         project.brief.target_speed,
@@ -330,7 +330,7 @@ def summary(found: Designs, project: Project, part: bool) -> str:
         asked += tr_format(". In the way: {0}", "; ".join(stands[:3]))
     if found.nearest is not None:
         asked += tr_format(
-            ". The nearest that is possible is shown: {0}, full boost from {1}",
+            ". Nearest possible: {0}, full boost from {1}",
             figure(found.nearest.figures.power, "power", project.shown_units),
             figure(found.nearest.figures.spool, "rotation", project.shown_units),
         )
@@ -373,11 +373,11 @@ def moved(project: Project, power: float, threshold: float) -> str:
     note = project.taken[0]
     changed = [d for d in differences(note.design, project) if not d.place.startswith(("ask.", "shop.", "car."))]
     if not changed:
-        return tr_format("As it was taken over: {0}", note.title)
+        return tr_format("As taken: {0}", note.title)
     units, parts = project.shown_units, []
     for now, then, kind in ((power, note.power.si, "power"), (threshold, note.threshold.si, "rotation")):
         if now == now and then > 0.0:
             sign = "+" if now >= then else "−"
             parts.append(sign + figure(abs(now - then), kind, units))
     names = ", ".join(d.title for d in changed[:4]) + (" …" if len(changed) > 4 else "")
-    return tr_format("Since it was taken over {0} entries moved ({1}): {2}", len(changed), names, ", ".join(parts) or "–")
+    return tr_format("{0} entries changed since this design was taken ({1}): {2}", len(changed), names, ", ".join(parts) or "–")

@@ -27,7 +27,7 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.side import side_column
 
-COLUMNS = (("price", "Price", "€", "money"), ("hours", "Hours", "h", "work"), ("days", "Days away", "days", "days"))
+COLUMNS = (("price", "Price", "€", "money"), ("hours", "Hours of work", "h", "work"), ("days", "Days outsourced", "days", "days"))
 WORKS = {FIT: "fitting", "weld": "welding", "bend": "cutting, bending", "machine": "machining"}
 
 
@@ -64,7 +64,7 @@ class PricesPage(QWidget):
         layout.setSpacing(18)
         area, column = side_column(0, 10, 4)
         layout.addWidget(area, 1)
-        self.note = PlainLabel(tr("All prices and hours are invented. Say your own: they count here, in the bill and in every search."))
+        self.note = PlainLabel(tr("All prices and hours are invented. Enter your own: they count here, in the bill and in every search."))
         self.note.setObjectName("soft")
         self.note.setWordWrap(True)
         column.addWidget(self.note)
@@ -101,10 +101,10 @@ class PricesPage(QWidget):
         column.addStretch(1)
         side, right = side_column(306, 8, 5)
         layout.addWidget(side)
-        right.addWidget(heading(tr("Workshop")))
+        right.addWidget(heading(tr("Fabrication")))
         self.form = Form(desk, show.SHOP, label_width=150, room=120)
         right.addWidget(self.form)
-        self.back = QPushButton(tr("Catalogue prices again"))
+        self.back = QPushButton(tr("Reset to catalogue prices"))
         self.back.clicked.connect(self.forget)
         right.addWidget(self.back, 0, Qt.AlignmentFlag.AlignLeft)
         right.addSpacing(6)
@@ -121,7 +121,7 @@ class PricesPage(QWidget):
         """Every line as the catalogue has it, in one step."""
         project = self.desk.project
         shop = project.shop.model_copy(update={"prices": ()})
-        self.desk.change(tr("Catalogue prices again"), project.model_copy(update={"shop": shop}))
+        self.desk.change(tr("Reset to catalogue prices"), project.model_copy(update={"shop": shop}))
 
     def refresh(self) -> None:
         """Show what counts; a line of the owner's own is marked."""
@@ -144,13 +144,13 @@ def bill_of(project: Project) -> str:
         build = assemble(project)
         items = bill(build, build.resources)
     except (ProjectProblems, ValueError):
-        return tr("not known while the build has gaps")
+        return tr("unknown while the pipes have gaps")
     units, total = project.shown_units, cost(items)
     lines = [f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}" for title, c in by_key(items).values()]
     weeks = total.weeks(project.shop.hours.si)
     lines.append(
         tr_format(
-            "Together {0} and {1} of work, {2}",
+            "Total {0} and {1} of work, {2}",
             figure(total.money, "money", units),
             figure(total.hours, "work", units),
             figure(weeks, "weeks", units),

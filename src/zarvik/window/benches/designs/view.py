@@ -28,7 +28,7 @@ from zarvik.workspace.jobs import DESIGNS, designs_of
 TRIES = (200, 600, 2000)
 ASKED, FOUND, PRICES = "asked", "found", "prices"
 MOST_GROUPS = 6  # of reasons
-PAGES = {ASKED: "What is asked", FOUND: "What was found", PRICES: "Prices and hours"}
+PAGES = {ASKED: "Requirements", FOUND: "Results", PRICES: "Prices and hours"}
 
 
 class DesignsBench(Bench):
@@ -91,15 +91,12 @@ class DesignsBench(Bench):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(20)
         self.forms: list[Form] = []
-        for groups in (
-            (("Wanted", show.WANTED), ("Limits", show.LIMITS)),
-            (("Free to be another, as it is, or there", show.FREE), ("What matters", show.MATTERS)),
-        ):
+        for groups in ((("Target", show.WANTED), ("Limits", show.LIMITS)), (("What may change", show.FREE), ("Priority", show.MATTERS))):
             area, column = side_column(0, 10, 6)
             row.addWidget(area, 1)
             for title, places in groups:
                 column.addWidget(heading(tr(title)))
-                form = Form(self.desk, places, label_width=146, room=120)
+                form = Form(self.desk, places, label_width=124, room=112)
                 self.forms.append(form)
                 column.addWidget(form)
                 column.addSpacing(6)
@@ -146,7 +143,7 @@ class DesignsBench(Bench):
         self.modes[show.COMPARE].setChecked(True)
         head.addStretch(1)
         self.axes: dict[str, QComboBox] = {}
-        for name, title, first in (("across", "Across", "threshold"), ("up", "Up", "power")):
+        for name, title, first in (("across", "X axis", "threshold"), ("up", "Y axis", "power")):
             head.addWidget(PlainLabel(tr(title)))
             head.addSpacing(5)
             box = QComboBox()
@@ -167,18 +164,18 @@ class DesignsBench(Bench):
         self.summary = Paragraph(soft=True)
         foot.addWidget(self.summary, 1)
         self.wishes = QComboBox()
-        self.wishes.setAccessibleName(tr("One wish more"))
-        self.wishes.setToolTip(tr("Searches from the present design for one unit more of this, with as little changed as can be"))
+        self.wishes.setAccessibleName(tr("One more step"))
+        self.wishes.setToolTip(tr("Searches from the present design for one more step of this, with as few changes as possible"))
         for wish in WISHES:
             self.wishes.addItem(tr(WISHED[wish]), wish)
         foot.addWidget(self.wishes)
         self.what_if = QPushButton(tr("What if"))
         self.what_if.clicked.connect(self.wish)
         foot.addWidget(self.what_if)
-        self.keep = QPushButton(tr("Keep as a variant"))
+        self.keep = QPushButton(tr("Save variant"))
         self.keep.clicked.connect(self.keep_it)
         foot.addWidget(self.keep)
-        self.take = QPushButton(tr("Take it over"))
+        self.take = QPushButton(tr("Use this design"))
         self.take.setToolTip(tr("Makes it the present design; one undo brings the old one back"))
         self.take.clicked.connect(self.take_over)
         foot.addWidget(self.take)
@@ -187,8 +184,8 @@ class DesignsBench(Bench):
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The search, taking over, the pages."""
         yield tr("Search designs"), self.search
-        yield tr("Take the chosen design over"), self.take_over
-        yield tr("Keep the chosen design as a variant"), self.keep_it
+        yield tr("Use the selected design"), self.take_over
+        yield tr("Save the selected design as a variant"), self.keep_it
         for wish in WISHES:
             yield tr("What if: {0}").format(tr(WISHED[wish])), partial(self.search, wish)
         for key, title in PAGES.items():
@@ -295,8 +292,8 @@ class DesignsBench(Bench):
         project, found = self.desk.project, self.found
         units = project.shown_units
         empty = tr(
-            "Say what is wanted and what may be another one, then search: turbos of the shelf, housings, tube, "
-            "cores and gates that are sold, each design solved and judged as a whole."
+            "Enter what you want and what may change, then search: turbos from the catalogue, housings, tubes, "
+            "intercoolers and wastegates on sale. Each design is solved and checked as a whole."
         )
         told = self.mode == show.WHY and found is not None
         self.chart.setVisible(not told)
@@ -326,7 +323,7 @@ class DesignsBench(Bench):
             )
         else:
             make = show.load if self.mode == show.LOAD else show.maps
-            self.chart.show_picture(make(found, self.chosen, units), tr("drawn when the designs are judged"))
+            self.chart.show_picture(make(found, self.chosen, units), tr("drawn when the designs are checked"))
         self.summary.setText(show.summary(found, project, self.part) if found is not None else "")
         self.cards.show_cards(show.cards(found, self.chosen, units) if found is not None else [])
         for button in (self.take, self.keep):
@@ -360,5 +357,5 @@ class DesignsBench(Bench):
         name = free_name(now)
         design = show.taken_over(one, now, str(self.chosen + 1))
         kept = keep(design, name)
-        self.desk.change(tr("Keep variant {0}").format(name), now.model_copy(update={"variants": kept.variants}))
-        self.desk.notice.emit(tr("The design is kept as variant {0}: see Compare").format(name))
+        self.desk.change(tr("Save variant {0}").format(name), now.model_copy(update={"variants": kept.variants}))
+        self.desk.notice.emit(tr("Saved as variant {0}: see Compare").format(name))

@@ -48,7 +48,7 @@ MIXTURE = (
 
 
 OF_SHAPE = ("engine.best_breathing", "engine.best_breathing_speed")
-"""What counts only where VE comes from a shape, not from a table."""
+"Used only where volumetric efficiency comes from a shape, not a table."
 
 
 def has_pump(engine: Engine) -> bool:

@@ -140,9 +140,9 @@ class BriefBench(Bench):
         scroll, column = side_column(356, 12, 6)
         self.forms: list[Form] = []
         for title, places in (
-            ("Wanted", presenter.WANTED),
-            ("Stages beside it", presenter.STAGES),
-            ("Where and when", presenter.WHERE),
+            ("Target", presenter.WANTED),
+            ("Other boost levels", presenter.STAGES),
+            ("Place and date", presenter.WHERE),
             ("Engine", presenter.ENGINE),
             ("", presenter.MIXTURE),
             ("Engine bay", presenter.BAY),
@@ -267,10 +267,10 @@ class BriefBench(Bench):
         consumption = point.fuel / point.power if point.power > 0 else float("nan")
         self.figures.say(
             tr(
-                "[displacement|{0}] swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; "
-                "volumetric efficiency [breathing|{4:.0f} %], [consumption|{5}], indicated "
-                "[indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; "
-                "charge after fuel [charge|{9}]; lambda [lambda|{10:.2f}]."
+                "[displacement|{0}] displacement. At {1}: [power|{2}], [corrected_power|{3}] corrected as on a dyno "
+                "sheet; volumetric efficiency [breathing|{4:.0f} %], fuel [consumption|{5}], mean pressures: "
+                "indicated [indicated|{6}], friction [friction|{7}], pumping [pumping|{8}]; charge after fuel "
+                "[charge|{9}]; lambda [lambda|{10:.2f}]."
             ).format(
                 swept,
                 say(point.speed, "rotation"),

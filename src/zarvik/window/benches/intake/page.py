@@ -69,7 +69,7 @@ class Openings(QWidget):
         self.ports = Ports()
         self.pairs: Sequence[tuple[str, str]] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(tr("Openings on each other"))
+        self.setAccessibleName(tr("Openings overlaid"))
 
     def take(self, ports: Ports) -> None:
         """Show these."""
@@ -138,15 +138,15 @@ class ThrottleChart(Chart):
         self.found: Sequence[butterfly.Choice] = ()
         self.now = 0.0
         self.setMinimumHeight(190)
-        self.setAccessibleName(tr("Throttles that can be bought"))
+        self.setAccessibleName(tr("Throttles on sale"))
 
     def take(self, found: Sequence[butterfly.Choice], now: float, units: dict[str, str]) -> None:
         """Show these; `now` m is the bore of the build."""
         self.found, self.now = found, now
         if found:
-            self.x_axis = Axis(1e3 * found[0].bore - 3.0, 1e3 * found[-1].bore + 3.0, tr("bore of the throttle, mm"))
+            self.x_axis = Axis(1e3 * found[0].bore - 3.0, 1e3 * found[-1].bore + 3.0, tr("throttle bore, mm"))
             self.y_axis = Axis(0.0, 1e-3 * max(c.loss for c in found) * 1.3, tr("loss at full load, kPa"))
-            self.second = Axis(0.0, 100.0 * max(c.travel for c in found) * 1.3, tr("travel, %"))
+            self.second = Axis(0.0, 100.0 * max(c.travel for c in found) * 1.3, tr("pedal travel, %"))
         self.setAccessibleDescription(
             "; ".join(
                 tr_format(
@@ -183,7 +183,7 @@ class ThrottleChart(Chart):
         painter.setPen(QColor(p.ink))
         painter.drawText(QRectF(r.left() + 8, r.top() + 2, 0.5 * r.width(), 18), int(Qt.AlignmentFlag.AlignLeft), self.y_axis.title)
         painter.setPen(QColor(p.cold_low))
-        painter.drawText(QRectF(r.left(), r.top() + 2, r.width() - 8, 18), int(Qt.AlignmentFlag.AlignRight), tr("pedal left in town, %"))
+        painter.drawText(QRectF(r.left(), r.top() + 2, r.width() - 8, 18), int(Qt.AlignmentFlag.AlignRight), tr("unused pedal in town, %"))
 
 
 class IntakePage(EntriesPage):
@@ -194,18 +194,13 @@ class IntakePage(EntriesPage):
             home,
             desk,
             INTAKE,
-            tr("What comes of meter, throttle and ports"),
-            (
-                (tr("Air meter"), METER),
-                (tr("Openings to the valve"), PORTS),
-                (tr("Inlet valves"), VALVES),
-                (tr("Runners of the intake"), RUNNERS),
-            ),
+            tr("Results for meter, throttle and ports"),
+            ((tr("Air meter"), METER), (tr("Openings to the valve"), PORTS), (tr("Inlet valves"), VALVES), (tr("Intake runners"), RUNNERS)),
             JUDGED,
-            tr("Say a meter, two openings or the valves, and what comes of them stands here"),
+            tr("Enter a meter, two openings or the valves: results appear here"),
             tr(
-                "A grinder in a port finds water: nobody sees how thick the wall behind is. Chips and dust stay out of the engine only "
-                "if nothing lies open."
+                "Grinding a port can break into water: nobody sees the wall behind it. Close every opening: chips "
+                "and dust must not get into the engine."
             ),
         )
 
@@ -218,7 +213,7 @@ class IntakePage(EntriesPage):
 
     def below(self, right: QVBoxLayout) -> None:
         """What rings."""
-        self.ringing = heading(tr("What rings"))
+        self.ringing = heading(tr("Runner tuning"))
         right.addWidget(self.ringing)
         self.rings = Paragraph()
         right.addWidget(self.rings)

@@ -15,7 +15,7 @@ from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, rough_figure
 
 LADDER = (r.OPEN, r.DRY, r.HAND, r.TORQUED, r.TESTED)
-GROUPS = {"where": "By place", "state": "By state", "kind": "By kind", "side": "By what it sees", "tool": "By tool"}
+GROUPS = {"where": "By position", "state": "By state", "kind": "By kind", "side": "By medium", "tool": "By tool"}
 COMMON = ("name", "note", "measured")
 ENTRIES: dict[str, tuple[str, ...]] = {
     r.PORT: ("decision", "served", "bore", "thread", "sealed", "wall", "material", "side", "where", "piece"),
@@ -87,7 +87,7 @@ def tool(row: Row) -> str:
         return tr_format("Tap {0}", row.thread)
     if row.kind == r.JOINT and row.made == r.HOSED:
         return tr(CLAMPS[row.clamp].title)
-    return tr(r.MADE.get(row.made, "")) or tr("By hand")
+    return tr(r.MADE.get(row.made, "")) or tr("Own line")
 
 
 def group_of(row: Row, by: str) -> str:
@@ -125,7 +125,7 @@ def what(row: Row, units: Mapping[str, str]) -> str:
 def decided(row: Row) -> str:
     """What was decided of a line."""
     if row.lost:
-        return tr("its piece is gone")
+        return tr("its piece was removed")
     return tr(r.DECISIONS[row.decision]) if row.kind == r.PORT else ""
 
 
@@ -186,7 +186,7 @@ def summary(rows: Sequence[Row]) -> str:
     ports = [x for x in rows if x.kind == r.PORT]
     words = [
         tr_format("{0} lines", len(rows)),
-        tr_format("{0} of {1} boost joints tight", sum(x.state in r.DONE for x in joints), len(joints)),
+        tr_format("{0} of {1} boost joints torqued", sum(x.state in r.DONE for x in joints), len(joints)),
     ]
     if ports:
         words.append(tr_format("{0} of {1} ports decided", sum(bool(x.decision) for x in ports), len(ports)))
@@ -206,8 +206,9 @@ def exhaust_risks(rows: Sequence[Row], most: int = 8) -> tuple[tuple[Row, float]
 
 
 EXHAUST_LEAKS = (
-    "Cold: smoke, or a shop vacuum blowing into the tailpipe, and soapy water on flanges, welds and probes. Sooty tracks show old leaks. "
-    "A crack in the manifold can close when it is hot: look again after the first heat. Exhaust gas poisons: never indoors."
+    "Cold: blow smoke or a shop vacuum into the tailpipe, with soapy water on flanges, welds and probes. "
+    "Soot shows old leaks. A manifold crack can close when hot: check again after the first heat. "
+    "Exhaust gas is poisonous: never indoors."
 )
 
 
@@ -219,18 +220,16 @@ def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ..
             continue
         size = figure(hole.diameter, "length", units)
         words = [
-            tr_format("{0} of the air leaves", figure(hole.share, "ratio", units)),
+            tr_format("{0} of the air leaks", figure(hole.share, "ratio", units)),
             tr_format("{0} less at the target", rough_figure(hole.power, "power", units)),
         ]
         if hole.later == hole.later and hole.later >= 1.0:
             words.append(tr_format("full boost {0} later", figure(hole.later, "rotation", units)))
         if hole.short > 500.0:
-            words.append(tr_format("{0} of boost are not reached", figure(hole.short, "pressure_difference", units)))
+            words.append(tr_format("{0} of boost not reached", figure(hole.short, "pressure_difference", units)))
         lines.append(tr_format("A hole of {0}: {1}", size, ", ".join(words)))
     if lines:
-        lines.append(
-            tr("With a meter before the compressor the mixture is richer by as much as leaves; with a pressure sensor it stays right")
-        )
+        lines.append(tr("With a meter before the compressor the mixture gets richer by the leak; with a pressure sensor it stays right"))
     return tuple(lines)
 
 

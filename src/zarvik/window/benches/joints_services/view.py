@@ -40,7 +40,7 @@ from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import HOLES, holes_of
 
 LINES, LISTS, LEAK, SUPPLY, COOLING, MADE = "lines", "lists", "leak", "supply", "cooling", "made"
-PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", COOLING: "Cooling", MADE: "Materials"}
+PAGES = {LINES: "Joints", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", COOLING: "Cooling", MADE: "Materials"}
 ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, COOLING: CoolingPage}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
@@ -72,12 +72,12 @@ class RegisterBench(Bench):
         left.addLayout(bar)
         self.filter = QLineEdit()
         self.filter.setPlaceholderText(tr("Find: words in any order"))
-        self.filter.setAccessibleName(tr("Find in the register"))
+        self.filter.setAccessibleName(tr("Find a joint"))
         self.filter.setClearButtonEnabled(True)
         self.filter.textChanged.connect(lambda _: self._show_lines())
         bar.addWidget(self.filter, 1)
         self.by = QComboBox()
-        self.by.setAccessibleName(tr("Grouped"))
+        self.by.setAccessibleName(tr("Grouping"))
         for key, title in show.GROUPS.items():
             self.by.addItem(tr(title), key)
         self.by.activated.connect(lambda _: self._show_lines())
@@ -141,27 +141,27 @@ class RegisterBench(Bench):
     def _leak(self) -> QWidget:
         page = QWidget(self.stack)
         column, right = halves(page)
-        column.addWidget(heading(tr("What the gauge said")))
+        column.addWidget(heading(tr("Gauge readings")))
         self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)
         column.addWidget(self.form)
         self.caution = Paragraph(soft=True)
         self.caution.setText(
             tr(
-                "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
-                "Mask the crankcase, or its seals are what leaks."
+                "Compressed air stores energy. Use a regulator, low pressure, secured ends, eye protection; stand "
+                "aside. Never oxygen. Plug the crankcase side, or its seals will leak."
             )
         )
         column.addWidget(self.caution)
         self.verdict = Paragraph()
         right.addWidget(self.verdict)
         self.holes = Paragraph()
-        right.addWidget(heading(tr("What a hole costs here")))
+        right.addWidget(heading(tr("What a leak costs here")))
         right.addWidget(self.holes)
-        right.addWidget(heading(tr("Where to look first, by what is not tight yet")))
+        right.addWidget(heading(tr("Where to look first")))
         self.bars = RiskBars()
         self.bars.chosen.connect(self._look)
         right.addWidget(self.bars)
-        right.addWidget(heading(tr("Exhaust leaks, before the turbine first")))
+        right.addWidget(heading(tr("Exhaust leaks: before the turbine first")))
         advice = Paragraph(soft=True)
         advice.setText(tr(show.EXHAUST_LEAKS))
         right.addWidget(advice)
@@ -223,7 +223,7 @@ class RegisterBench(Bench):
         elif reply.state == FAILED:
             self.holes.setText(opening(reply.fault))
         elif not self.holes.text():
-            self.holes.setText(tr("It is being worked out"))
+            self.holes.setText(tr("Calculating…"))
 
     def _judged(self) -> None:
         if self.isVisible():
@@ -247,7 +247,7 @@ class RegisterBench(Bench):
         self.verdict.setText(
             render(found.text, units)
             if found is not None
-            else tr("Not tested yet: pump it up, note what the gauge says, wait, note it again")
+            else tr("Not tested yet: pump it up, enter the gauge reading, wait, enter it again")
         )
 
     def _show_lines(self) -> None:
@@ -282,7 +282,7 @@ class RegisterBench(Bench):
             self.desk.notice.emit(str(error))
             return
         self.filter.clear()
-        self.desk.change(tr_format("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
+        self.desk.change(tr_format("Joints: new {0}", tr(r.KINDS[kind]).lower()), changed)
         self.ledger.choose(key, tell=True)
 
     def _template(self, key: str) -> None:
@@ -291,7 +291,7 @@ class RegisterBench(Bench):
         except EntryError as error:
             self.desk.notice.emit(str(error))
             return
-        self.desk.change(tr_format("Register: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
+        self.desk.change(tr_format("Joints: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
 
     def _look(self, key: str) -> None:
         self.show_page(LINES)
@@ -340,12 +340,12 @@ class RegisterBench(Bench):
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """Pages, new lines, templates, files."""
         for key, title in PAGES.items():
-            yield tr_format("Register: {0}", tr(title)), partial(self.show_page, key)
+            yield tr_format("Joints: {0}", tr(title)), partial(self.show_page, key)
         for kind, title in r.KINDS.items():
-            yield tr_format("Register: add a {0}", tr(title).lower()), partial(self._add, kind)
+            yield tr_format("Joints: add a {0}", tr(title).lower()), partial(self._add, kind)
         for key, (title, _) in TEMPLATES.items():
             yield tr_format("Ports of a common manifold: {0}", tr(title)), partial(self._template, key)
-        yield tr("Save the lists of the register as PDF"), partial(self.save, "pdf")
+        yield tr("Save all joint lists as PDF"), partial(self.save, "pdf")
 
 
 def _written(path: str, text: str) -> str:

@@ -37,10 +37,10 @@ PLACES: tuple[tuple[str, tuple[str, ...]], ...] = (
             "space.turbo.outlet",
         ),
     ),
-    ("Into the cooler", tuple(f"space.cooler_in.{n}" for n in STAND)),
-    ("Out of the cooler", tuple(f"space.cooler_out.{n}" for n in STAND)),
+    ("Intercooler inlet", tuple(f"space.cooler_in.{n}" for n in STAND)),
+    ("Intercooler outlet", tuple(f"space.cooler_out.{n}" for n in STAND)),
     ("Throttle", tuple(f"space.throttle.{n}" for n in STAND)),
-    ("End of the exhaust", tuple(f"space.tail.{n}" for n in STAND)),
+    ("Exhaust outlet", tuple(f"space.tail.{n}" for n in STAND)),
 )
 HEAD = tuple(
     f"space.head.{n}"
@@ -151,12 +151,12 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
     words = {
         "collector": tr("to the collector"),
         "turbine": tr("to the turbine"),
-        "cooler": tr("to the cooler"),
+        "cooler": tr("to the intercooler"),
         "throttle": tr("to the throttle"),
-        "tail": tr("to its end"),
+        "tail": tr("to its end point"),
     }
     text = tr_format(
-        "{0}: {1} along, {2} beside, {3}",
+        "{0}: {1} along, {2} sideways, {3}",
         words[line.meets],
         say(missed.gap, "length", places=1),
         say(missed.offset, "length", places=1),
@@ -240,15 +240,15 @@ def headline(space: Space, layout: Layout, say: Say) -> str:
     """The primaries in a line: how long, how far apart."""
     lines = layout.primaries
     if space.collector is not None and space.collector.form == CAST:
-        return tr("The manifold is one casting: its runners are drawn from every port to the turbine as it stands.")
+        return tr("The manifold is one casting: its runners are drawn from every port to the turbine.")
     if not lines:
-        return tr("The primaries are one sum: “Lay primaries” makes them of pieces, from every port to the collector.")
+        return tr("The primaries are entered as one length: “Generate primaries” makes them from pieces.")
     lengths = [one.length for one in lines]
     spread = max(lengths) - min(lengths)
     share = max(lengths) / min(lengths) - 1.0 if min(lengths) > 0.0 else 0.0
     closed = sum(FIT.state(end_miss(one)) == OK for one in lines if one.judged)
     return tr_format(
-        "{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector",
+        "{0} primaries, {1} to {2}: difference {3}, {4:.1f} %; {5} meet the collector",
         len(lines),
         say(min(lengths), "length"),
         say(max(lengths), "length"),

@@ -25,7 +25,7 @@ class RunList(RowList):
     new_wanted = Signal()
 
     def __init__(self) -> None:
-        super().__init__(tr("Runs and their pieces"), RowKind(lambda row: row.id, lambda row: row.title, _said), high=22)
+        super().__init__(tr("Pipes and their pieces"), RowKind(lambda row: row.id, lambda row: row.title, _said), high=22)
 
     def draw_row(self, painter: QPainter, area: QRectF, row: Row, chosen: bool, focused: bool) -> None:
         """A head or a piece."""

@@ -36,7 +36,7 @@ from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
 from zarvik.workspace.jobs import FIT, PRIMARIES, fit_of, primaries_of
 
 PIECES, PLACES, HEAD, MAKING = "pieces", "places", "head", "making"
-PAGES = {PIECES: "Pieces", PLACES: "Places", HEAD: "Head", MAKING: "Making"}
+PAGES = {PIECES: "Pieces", PLACES: "Positions", HEAD: "Head", MAKING: "Build"}
 WIDE = 268  # px of the left column
 
 
@@ -99,9 +99,9 @@ class SpaceBench(Bench):
         self.remove = QPushButton(tr("Remove"))
         self.remove.clicked.connect(lambda: self._remove(self.desk.piece or ""))
         self.fit = QToolButton()
-        self.fit.setText(tr("Make it meet"))
+        self.fit.setText(tr("Close gap"))
         self.fit.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.fit.setToolTip(tr("Bring the end of the chosen run onto what it must meet"))
+        self.fit.setToolTip(tr("Brings the end of the selected pipe to its end point"))
         self._fit_menu = QMenu(self.fit)
         self._fit_menu.aboutToShow.connect(self._fill_fit)
         self.fit.setMenu(self._fit_menu)
@@ -112,8 +112,8 @@ class SpaceBench(Bench):
         ends = QHBoxLayout()
         ends.setSpacing(5)
         ends.addWidget(self.fit)
-        self.equal = QPushButton(tr("Make equal"))
-        self.equal.setToolTip(tr("Change only what may change, until they are as long as each other and meet the collector"))
+        self.equal = QPushButton(tr("Equalise lengths"))
+        self.equal.setToolTip(tr("Changes free values only, until all are the same length and meet the collector"))
         self.equal.clicked.connect(lambda: self.ask(lay=False))
         ends.addWidget(self.equal)
         ends.addStretch(1)
@@ -157,19 +157,19 @@ class SpaceBench(Bench):
         column.addWidget(self.headline)
         low = QHBoxLayout()
         low.setSpacing(5)
-        near = QPushButton(tr("Near"))
-        near.setToolTip(tr("The chosen run alone, large (N)"))
+        near = QPushButton(tr("Zoom to pipe"))
+        near.setToolTip(tr("The selected pipe alone, large (N)"))
         near.clicked.connect(self.view.see_near)
         low.addWidget(near)
         self.section = QToolButton()
-        self.section.setText(tr("Cut open"))
+        self.section.setText(tr("Section"))
         self.section.setCheckable(True)
-        self.section.setToolTip(tr("Cut away what is nearer than the chosen piece (X)"))
+        self.section.setToolTip(tr("Cut away everything nearer than the selected piece (X)"))
         self.section.toggled.connect(self.view.set_cut)
         low.addWidget(self.section)
         low.addStretch(1)
-        self.lay = QPushButton(tr("Lay primaries"))
-        self.lay.setToolTip(tr("Primaries of pieces from every port to the collector, as long as each other, clear of each other"))
+        self.lay = QPushButton(tr("Generate primaries"))
+        self.lay.setToolTip(tr("Primaries from pieces from every port to the collector: equal length, clear of each other"))
         self.lay.clicked.connect(lambda: self.ask(lay=True))
         low.addWidget(self.lay)
         column.addLayout(low)
@@ -249,13 +249,13 @@ class SpaceBench(Bench):
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """What can be done here."""
-        yield tr("Lay primaries of pieces"), partial(self.ask, lay=True)
+        yield tr("Generate primaries from pieces"), partial(self.ask, lay=True)
         if self.desk.project.primaries:
-            yield tr("Make primaries equal"), partial(self.ask, lay=False)
-            yield tr("Primaries as one sum again"), self._unlay
+            yield tr("Equalise primary lengths"), partial(self.ask, lay=False)
+            yield tr("Primaries as one length again"), self._unlay
         for key, title in VIEW_TITLES.items():
             yield tr("Look at the engine: {0}").format(tr(title).lower()), partial(self.view.look, key)
-        yield tr("Make the chosen run meet its end"), self._fit_run
+        yield tr("Close the gap of the selected pipe"), self._fit_run
 
     def make_next(self) -> bool:
         """The bodies of the picture too."""
@@ -401,9 +401,9 @@ class SpaceBench(Bench):
         layout = self.view.layout_
         line = layout.line(key) if layout is not None and key else None
         if line is None or line.goal is None:
-            menu.addAction(tr("This run meets nothing: say where it must end, under Places")).setEnabled(False)
+            menu.addAction(tr("This pipe has no end point: enter one under Positions")).setEnabled(False)
             return
-        menu.addAction(tr("By what is there: lengths, turns and rolls that may change"), self._fit_run)
+        menu.addAction(tr("With what is there: lengths, rotations and bends that may change"), self._fit_run)
         menu.addSeparator()
         try:
             found = gap_closings(self.desk.project, key)
@@ -411,7 +411,7 @@ class SpaceBench(Bench):
             menu.addAction(reason(error)).setEnabled(False)
             return
         if not found:
-            menu.addAction(tr("With new pieces behind it: no way with three bends of these radii")).setEnabled(False)
+            menu.addAction(tr("With new pieces behind it: no route with three bends of these radii")).setEnabled(False)
         for closing in found:
             words = tr("With new pieces: {0} bends, {1} welds, {2} more").format(
                 closing.bends, closing.welds, self.desk.text(closing.length, "length")
@@ -425,12 +425,12 @@ class SpaceBench(Bench):
         """A run came back that meets its end, or as near as it goes."""
         before, key = reply.question.of
         if before is not self.desk.project:
-            self.desk.notice.emit(tr("The design is another one by now: ask once more"))
+            self.desk.notice.emit(tr("The design has changed: try again"))
             return
-        self.desk.change(tr("Make a run meet its end"), reply.value)
+        self.desk.change(tr("Close the gap of a pipe"), reply.value)
         line = self.view.layout_.line(key) if self.view.layout_ is not None else None
         if line is None or end_miss(line) > 1.0:
-            self.desk.notice.emit(tr("With these pieces it does not close: it needs one bend or straight more that may change"))
+            self.desk.notice.emit(tr("These pieces cannot close it: one more free bend or straight is needed"))
 
     def _close(self, key: str, closing: GapClosing) -> None:
         try:
@@ -439,7 +439,7 @@ class SpaceBench(Bench):
             self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
             return
         self._clear()
-        self.desk.change(tr("Close a run with new pieces"), changed)
+        self.desk.change(tr("Close the gap with new pieces"), changed)
 
     # Primaries
 
@@ -464,19 +464,19 @@ class SpaceBench(Bench):
         if reply.state != DONE:
             return
         if asked is not self.desk.project:
-            self.desk.notice.emit(tr("The design changed meanwhile: the primaries were left as they are"))
+            self.desk.notice.emit(tr("The design changed meanwhile: the primaries are unchanged"))
             return
         changed, closes, lay, short = reply.value
         self._clear()
-        self.desk.change(tr("Lay primaries") if lay else tr("Make primaries equal"), changed)
+        self.desk.change(tr("Generate primaries") if lay else tr("Equalise primary lengths"), changed)
         if not closes:
-            self.desk.notice.emit(tr("Not every primary meets the collector: see the ends that are marked"))
+            self.desk.notice.emit(tr("Not every primary meets the collector: see the marked ends"))
         elif short:
             self.desk.notice.emit(short)
 
     def _unlay(self) -> None:
         self._clear()
-        self.desk.change(tr("Primaries as one sum"), without_primaries(self.desk.project))
+        self.desk.change(tr("Primaries as one length"), without_primaries(self.desk.project))
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         """The picture is up to date when it comes to the front."""

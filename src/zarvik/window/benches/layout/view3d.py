@@ -29,9 +29,9 @@ from zarvik.window.theme.style import font
 REST = 160  # ms after which the picture is drawn finely
 AWAY = 0.15  # share of a motion that has to be seen for the hand to follow it
 NEAR = 13.0  # px from a handle
-TITLES = {show.LENGTH: "Length", show.ANGLE: "Turn", show.ROLL: "Roll"}
+TITLES = {show.LENGTH: "Length", show.ANGLE: "Bend angle", show.ROLL: "Rotation"}
 VIEW_KEYS = {Qt.Key.Key_1: "side", Qt.Key.Key_2: "above", Qt.Key.Key_3: "end", Qt.Key.Key_4: "corner"}
-VIEW_TITLES = {"side": "Side", "above": "Above", "end": "End", "corner": "Corner"}
+VIEW_TITLES = {"side": "Side", "above": "Top", "end": "Front", "corner": "Corner"}
 
 
 class SpaceView(QWidget):
@@ -203,7 +203,7 @@ class SpaceView(QWidget):
         if self._image is None:
             painter.setPen(QColor(p.soft))
             painter.setFont(font(14))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The picture is being made"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Drawing in progress"))
         else:
             self._paint_over(painter, self._image)
         if self.hasFocus():
@@ -271,7 +271,7 @@ class SpaceView(QWidget):
             return
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
-        words = tr("fires")
+        words = tr("firing order")
         wide = painter.fontMetrics().horizontalAdvance(words) + 8.0
         painter.setPen(QPen(QColor(p.line), 1))
         painter.setBrush(colour(p.panel, 0.93))

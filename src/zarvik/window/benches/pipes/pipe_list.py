@@ -52,7 +52,7 @@ def head_words(desk: Desk, row: Row, wide: float) -> list[tuple[str, str]]:
     }
     room = wide - 40.0 - width(row.title, 14, strong=True)
     words: list[tuple[str, str]] = []
-    for template in (tr("{0} lost, {1} long, {2}, turns {3}"), tr("{0} lost, {1} long, {2}"), tr("{0} lost, {1} long"), tr("{0} lost")):
+    for template in (tr("{0} loss, {1} long, {2}, bend {3}"), tr("{0} loss, {1} long, {2}"), tr("{0} loss, {1} long"), tr("{0} loss")):
         marked = template.format(*(f"\x02{k}\x03" for k in figures))
         parts = re.split("[\x02\x03]", marked)
         words = [(figures[p], f"{p}:{row.run}") if p in figures else (p, "") for p in parts]
@@ -76,9 +76,7 @@ class PipeList(RowList):
     new_wanted = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__(
-            tr("Pieces in the order of the flow"), RowKind(lambda row: row.id, lambda row: row.title, self._figures), high=HEIGHT
-        )
+        super().__init__(tr("Pieces in flow order"), RowKind(lambda row: row.id, lambda row: row.title, self._figures), high=HEIGHT)
         self.desk = desk
 
     def _figures(self, row: Row) -> str:
@@ -86,7 +84,7 @@ class PipeList(RowList):
         say = self.desk.text
         if row.kind == "head":
             return "".join(word for word, _ in head_words(self.desk, row, math.inf))
-        said = [tr("loses {0}").format(say(row.loss, "pressure_difference", places=2))]
+        said = [tr("loss {0}").format(say(row.loss, "pressure_difference", places=2))]
         if row.bore_in:
             said.insert(0, tr("bore {0}").format(say(row.bore_in, "length")))
         if math.isfinite(row.mach):

@@ -83,7 +83,7 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
         if run == "cold_pipe" and project.cooler.fitted:
             s = stretches.get(COOLER)
             found.append(
-                Row(COOLER, COOLER, COOLER, tr("Cooler"), loss=s.drop if s else float("nan"), share=s.drop / largest if s else 0.0)
+                Row(COOLER, COOLER, COOLER, tr("Intercooler"), loss=s.drop if s else float("nan"), share=s.drop / largest if s else 0.0)
             )
         pieces = getattr(project, run)
         body = []
@@ -152,7 +152,7 @@ def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Formatter, 
     if stretch.kind == COOLER:
         before, after = point.stations["cooler_inlet"], point.stations["cooler_outlet"]
         return [
-            tr("Loses {0} {1}").format(f"[cooler_loss|{lost}]", at),
+            tr("Loss {0} {1}").format(f"[cooler_loss|{lost}]", at),
             tr("[temperature:cooler_inlet|{0}] in, [cooler_outlet|{1}] out").format(
                 say(before.temperature, "temperature"), say(after.temperature, "temperature")
             ),
@@ -162,7 +162,7 @@ def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Formatter, 
             tr("The radiator behind it sees [cooling_air|{0}]").format(say(point.cooling_air_out, "temperature")),
             *_cost(answer, key, say),
         ]
-    lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
+    lines = [tr("Loss {0} {1}").format(f"[piece:{key}|{lost}]", at)]
     element = next(e for e in answer.build.elements if e.id == key)
     if stretch.loss > 0:
         low, high = answer.spreads.get(key, (0.0, 0.0))

@@ -72,7 +72,7 @@ class PipesBench(Bench):
         left.addWidget(self.list, 1)
         bar = QHBoxLayout()
         self.add = QToolButton()
-        self.add.setText(tr("Add a piece"))
+        self.add.setText(tr("Add piece"))
         self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.add)
         for kind in KINDS.values():
@@ -222,7 +222,7 @@ class PipesBench(Bench):
         self.list.choose(key)
         self._clear()
         if key == presenter.COOLER:
-            self.title.setText(tr("Cooler"))
+            self.title.setText(tr("Intercooler"))
             self.help.setText(tr("By its dimensions, or by one rated or measured point"))
             self.form = Form(self.desk, COOLER_FIELDS, label_width=112)
             self._ask()

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPo
 
 from zarvik.core.airpath.point import Point, Station
 from zarvik.core.answer.answer import Answer
+from zarvik.core.common.sentences import Figure
 from zarvik.core.engine.blower import Blower
 from zarvik.core.gas.ambient import Site
 from zarvik.core.gas.mixture import GAS_CONSTANT
@@ -19,6 +20,7 @@ from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.marks import state_colour
+from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import between, colour, current
 from zarvik.window.theme.style import font
 from zarvik.workspace.job_store import DONE, JobResult
@@ -223,6 +225,28 @@ class MapChart(Chart):
         if point.wanted_boost > 2e3:
             self._margin(painter, surge, spot, turbo.surge, tr("{0} % over surge"))
             self._margin(painter, spot, limit, turbo.choke, tr("{0} % to choke"), right=True)
+        self._least(painter, answer, point)
+
+    def _least(self, painter: QPainter, answer: Answer, shown: Point) -> None:
+        """Where the line comes nearest to surge: the margin that the check and the list of candidates speak of."""
+        check = next((v for v in answer.verdicts if v.id == "surge" and v.margin is not None), None)
+        at = dict(check.text.figures).get("speed") if check is not None else None
+        if check is None or not isinstance(at, Figure) or abs(at.value - shown.speed) < 1.0:
+            return
+        p, margin = current(), check.margin or 0.0
+        spot = self._spot(min((q for q in answer.sweep if q.closure.solved), key=lambda q: abs(q.speed - at.value)))
+        painter.setPen(QPen(QColor(p.accent), 2.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(spot.x() - 5, spot.y() - 5, 10, 10))
+        painter.setFont(font(13))
+        text = tr("least: {0} % at {1}").format(f"{100 * margin:.0f}".replace("-", "−"), self.desk.text(at.value, "rotation"))
+        area = QRectF(spot.x() + 10, spot.y() + 6, width(text, 13) + 6, 17)
+        if area.right() > self.plot().right() or any(area.intersects(other) for other, _ in self._hits):
+            return
+        self._hits.append((area, f"surge/{at.value:g}"))
+        painter.fillRect(area, colour(p.raised, 0.85))
+        painter.setPen(QColor(p.fails if margin < 0 else p.ink))
+        painter.drawText(area.adjusted(3, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, text)
 
     def _blower_point(self, painter: QPainter, point: Point, spot: QPointF) -> None:
         """The shown point, what of it goes back through the bypass, and the speed in hand."""

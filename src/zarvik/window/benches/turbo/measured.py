@@ -129,8 +129,8 @@ class MeasuredWheels(Overlay):
             box.activated.connect(lambda _: self._look())
             self.choices[name] = box
             rows.append((tr(meta.title), box))
-        rows[2:2] = [(tr("Bolts, long side"), self.bolts)]
-        rows.append((tr("Came from"), self.donor))
+        rows[2:2] = [(tr("Inlet flange bolt spacing"), self.bolts)]
+        rows.append((tr("Origin"), self.donor))
         for row, (title, widget) in enumerate(rows):
             label = PlainLabel(title)
             label.setBuddy(widget)
@@ -215,7 +215,7 @@ class MeasuredWheels(Overlay):
                 lines.append(opening(fault) + ".")
         turbine = self._turbine()
         if turbine.exducer.si >= turbine.wheel.si and turbine.exducer.known == turbine.wheel.known == SAID:
-            fault = tr("The turbine's exducer is smaller than its wheel.")
+            fault = tr("The turbine exducer is smaller than its wheel.")
             lines.append(fault)
         measured = self._measured()
         said = self._fit()
@@ -239,7 +239,7 @@ class MeasuredWheels(Overlay):
                 sign = "+" if near.off[key] > 0.0 else "−"
                 off.append(tr_format("{0} {1}{2:.1f} mm", tr(_WORDS[key]), sign, 1e3 * abs(near.off[key])))
         off += [tr_format("{0} fits", tr(_WORDS[name])) for name in near.alike]
-        off += [tr_format("another {0}", tr(_WORDS[name])) for name in near.unlike]
+        off += [tr_format("other {0}", tr(_WORDS[name])) for name in near.unlike]
         head = tr("{0} (invented) is the same: {1}.") if near.fits else tr("{0} (invented): {1}.")
         return head.format(name, ", ".join(off))
 

@@ -26,18 +26,15 @@ def read_picture(path: str) -> QImage:
     if size.isValid() and size.width() * size.height() > MOST_PIXELS:
         raise UnreadablePicture(
             tr_format(
-                "“{0}” has {1} million pixels; up to {2} can be traced",
-                name,
-                size.width() * size.height() // 1_000_000,
-                MOST_PIXELS // 1_000_000,
+                "“{0}” has {1} million pixels; {2} is the limit", name, size.width() * size.height() // 1_000_000, MOST_PIXELS // 1_000_000
             )
         )
     reader.setAllocationLimit(512)
     found = reader.read()
     if found.isNull():
-        raise UnreadablePicture(tr_format("“{0}” is no picture that can be read: {1}", name, reader.errorString()))
+        raise UnreadablePicture(tr_format("“{0}” is not a readable picture: {1}", name, reader.errorString()))
     if found.width() < 20 or found.height() < 20:
-        raise UnreadablePicture(tr_format("“{0}” is too small to trace anything in it", name))
+        raise UnreadablePicture(tr_format("“{0}” is too small to trace", name))
     if found.hasAlphaChannel():
         # Drawn lines on nothing are lines on paper.
         paper = QImage(found.size(), QImage.Format.Format_RGB32)

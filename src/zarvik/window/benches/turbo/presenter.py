@@ -146,7 +146,7 @@ OF_BELTS = {
     "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.ribs"),
     "toothed": ("blower.crank_teeth", "blower.teeth", "blower.wide"),
 }
-"""What is asked of one kind of belt alone."""
+"Applies to one kind of belt only."
 
 
 def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:

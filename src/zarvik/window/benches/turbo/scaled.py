@@ -26,11 +26,11 @@ class ScaledMap(Overlay):
     made = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        super().__init__(parent, desk, tr("This map for another size of wheel"), 7)
+        super().__init__(parent, desk, tr("Scale this map to another wheel"), 7)
         self.text.setText(
             tr(
-                "For a wheel of the same shape: at the same tip speed ratio and efficiency stay, the flow goes with the "
-                "square of the size, the speed with its inverse. Good to 4 % of flow and 2 points; marked so everywhere."
+                "For a wheel of the same shape: efficiency stays at equal tip speed ratio, flow follows the square "
+                "of the size, speed its inverse. Good to 4 % of flow and 2 points; marked everywhere."
             )
         )
         grid = QGridLayout()
@@ -52,7 +52,7 @@ class ScaledMap(Overlay):
         self.told = Paragraph()
         self.column.addWidget(self.told)
         buttons = QHBoxLayout()
-        self.make = QPushButton(tr("Make the scaled candidate"))
+        self.make = QPushButton(tr("Add the scaled candidate"))
         self.make.clicked.connect(self._make)
         buttons.addWidget(self.make)
         buttons.addStretch(1)

@@ -43,12 +43,14 @@ from zarvik.workspace import tracings
 from zarvik.workspace.job_store import Job, JobProgress
 
 ACROSS, UP = "across", "up"
-TOOLS = ((ACROSS, "Axis across"), (UP, "Axis up"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))
+TOOLS = ((ACROSS, "X axis"), (UP, "Y axis"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))
 HINTS = {
     ACROSS: "Type two values of the flow axis, then click where each stands.",
     UP: "Type two values of the pressure ratio axis, then click where each stands.",
-    SPEED: "Type the corrected speed, then click along the line from surge to choke. Enter ends it; Backspace takes "
-    "the last piece back; Shift goes straight.",
+    SPEED: (
+        "Type the corrected speed, then click along the line from surge to choke. Enter ends it; Backspace "
+        "removes the last point; Shift draws straight."
+    ),
     ISLAND: "Type the efficiency, then click round the island. Enter ends it.",
     SURGE: "Click along the surge line: speed lines are cut off there. Enter ends it.",
     CHOKE: "Click along the choke line: speed lines are cut off there. Enter ends it.",
@@ -66,7 +68,7 @@ class TraceSheet(Overlay):
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
         self._unkept = tracings.PendingTracing()  # asked for by what hides it, before the rest of it is there
-        super().__init__(parent, desk, tr("A printed map, traced"), 5)
+        super().__init__(parent, desk, tr("Trace a printed map"), 5)
         self.tracing: Tracing | None = None
         self.tool = ACROSS
         self.axis: dict[str, list[Spot]] = {ACROSS: [], UP: []}
@@ -143,7 +145,7 @@ class TraceSheet(Overlay):
         self.list.setAccessibleName(tr("Traces"))
         self.list.currentRowChanged.connect(self._selected)
         column.addWidget(self.list)
-        drop = QPushButton(tr("Take the trace out"))
+        drop = QPushButton(tr("Remove the trace"))
         drop.clicked.connect(self.drop)
         column.addWidget(drop)
         column.addStretch(1)
@@ -155,7 +157,7 @@ class TraceSheet(Overlay):
         outer.addWidget(self.preview)
         self.told = Paragraph()
         outer.addWidget(self.told)
-        self.make = QPushButton(tr("Take it as a candidate"))
+        self.make = QPushButton(tr("Add as candidate"))
         self.make.clicked.connect(self._make)
         outer.addWidget(self.make)
         return whole
@@ -220,7 +222,7 @@ class TraceSheet(Overlay):
         self.use(ACROSS)
         self._changed()
         if before is not None:
-            self.text.setText(tr("This picture was traced before: go on where it was left. Undo brings the clean picture."))
+            self.text.setText(tr("This picture was traced before: continue where you stopped. Undo gives the clean picture."))
 
     def _show_picture(self, path: str | Path) -> bool:
         """A clean picture from a file; False, and why, for one that cannot be read."""
@@ -576,7 +578,7 @@ class TraceSheet(Overlay):
         if quality.crossings:
             said.append(tr_format("{0} lines cross.", quality.crossings))
         if quality.wrong:
-            said.append(tr("Not to be used yet: {0}").format(quality.wrong[0]))
+            said.append(tr("Not usable yet: {0}").format(quality.wrong[0]))
             return None, "\n".join(said)
         return chart, "\n".join(said)
 

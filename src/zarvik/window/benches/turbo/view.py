@@ -89,18 +89,18 @@ class TurboBench(Bench):
         self.title = heading("")
         head.addWidget(self.title, 1)
         self.shelf = QToolButton()
-        self.shelf.setText(tr("Add from the shelf"))
+        self.shelf.setText(tr("Add from catalogue"))
         self.shelf.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.shelf)
-        menu.addAction(tr("From its wheels…"), self.measure)
+        menu.addAction(tr("From wheel sizes…"), self.measure)
         menu.addSeparator()
         for name in shipped.turbo_names():
             title = shipped.turbo_title(name)
             menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)
-        self.search = QPushButton(tr("Search the shelf"))
-        self.search.setToolTip(tr("Try every turbo of the shelf with several housings in this build"))
+        self.search = QPushButton(tr("Rank the catalogue"))
+        self.search.setToolTip(tr("Tries every catalogue turbo with several housings in this build"))
         self.search.clicked.connect(self.search_shelf)
         head.addWidget(self.search)
         more = QToolButton()
@@ -108,11 +108,11 @@ class TurboBench(Bench):
         more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         maps = QMenu(more)
         maps.setToolTipsVisible(True)
-        maps.addAction(tr("Read a map…"), lambda: self.read_map())
+        maps.addAction(tr("Import a map…"), lambda: self.read_map())
         maps.addAction(tr("Trace a printed map…"), lambda: self.trace())
         maps.addAction(tr("Scale this map…"), self.scale)
-        maps.addAction(tr("Write this map…"), lambda: self.write_map())
-        self.drop = maps.addAction(tr("Drop others"), self._drop)
+        maps.addAction(tr("Export this map…"), lambda: self.write_map())
+        self.drop = maps.addAction(tr("Remove others"), self._drop)
         self.drop.setToolTip(tr("Remove the candidates that are not chosen; undo brings them back"))
         more.setMenu(maps)
         head.addWidget(more)
@@ -151,15 +151,15 @@ class TurboBench(Bench):
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The shelf, maps, candidates, the blower."""
-        yield tr("Search the shelf"), self.search_shelf
-        yield tr("From its wheels…"), self.measure
+        yield tr("Rank the catalogue"), self.search_shelf
+        yield tr("From wheel sizes…"), self.measure
         yield tr("Trace a printed map…"), self.trace
         yield tr("Scale this map…"), self.scale
-        yield tr("Read a map…"), self.read_map
-        yield tr("Write this map…"), self.write_map
-        yield tr("Drop others"), self._drop
+        yield tr("Import a map…"), self.read_map
+        yield tr("Export this map…"), self.write_map
+        yield tr("Remove others"), self._drop
         for turbo in self.desk.project.turbos:
-            yield tr("Take the {0}").format(turbo.name), partial(self._choose, turbo.id)
+            yield tr("Choose the {0}").format(turbo.name), partial(self._choose, turbo.id)
         fitted = not self.desk.project.blower.fitted
         words = tr("Belt-driven blower instead") if fitted else tr("Turbocharger")
         yield words, partial(self._belt, fitted)
@@ -243,10 +243,10 @@ class TurboBench(Bench):
         t = point.turbo
         where = {
             "inside": "on the map",
-            "below": "below the slowest line (similarity law)",
-            "surge": "left of the map, in surge",
+            "below": "below the slowest line (extrapolated by similarity)",
+            "surge": "left of the surge line",
             "choke": "right of the map, in choke",
-            "overspeed": "faster than it may turn",
+            "overspeed": "above the maximum wheel speed",
         }[t.region]
         where = tr(where)
         at = tr("At {0}").format(say(point.speed, "rotation"))
@@ -254,17 +254,16 @@ class TurboBench(Bench):
         if self.desk.project.blower.fitted:
             self.text.say(
                 tr(
-                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], [efficiency|{3:.0f} %] "
-                    "efficient, [air_power|{4}] into the air; bypass [opening|{5:.0f} %] open"
+                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], efficiency [efficiency|{3:.0f} %], [air_power|{4}] "
+                    "into the air; bypass [opening|{5:.0f} %] open"
                 ).format(at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening)
             )
             return
         self.text.say(
             tr(
-                "{0} {1}: wheel {2}, [efficiency|{3:.0f} %] efficient. Turbine: expansion "
-                "[expansion|{4:.2f}], u/c0 [blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} "
-                "%], [turbine_power|{7}]. Gate {8}, [opening|{9:.0f} %] open, [gate_flow|{10}] past it; "
-                "back-pressure ratio [back_pressure|{11:.2f}]"
+                "{0} {1}: wheel {2}, efficiency [efficiency|{3:.0f} %]. Turbine: expansion [expansion|{4:.2f}], u/c0 "
+                "[blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} %], [turbine_power|{7}]. Wastegate {8}, "
+                "[opening|{9:.0f} %] open, [gate_flow|{10}] through it; back-pressure ratio [back_pressure|{11:.2f}]"
             ).format(
                 at,
                 where,
@@ -293,7 +292,7 @@ class TurboBench(Bench):
         # What was found for another design than the present one is not shown as if it were of this.
         found = self.desk.known(shelf_in(self.desk.project))
         if found is None:
-            self.desk.notice.emit(tr("The design has changed while the shelf was searched: search again"))
+            self.desk.notice.emit(tr("The design changed during the search: search again"))
         else:
             self.finds.show_finds(found)
 
@@ -301,7 +300,7 @@ class TurboBench(Bench):
         """Another design: the list of finds goes, it was of the one before."""
         if not self.finds.isHidden() and self.desk.known(shelf_in(self.desk.project)) is None:
             self.finds.hide()
-            self.desk.notice.emit(tr("The finds were of the design before: search again"))
+            self.desk.notice.emit(tr("These results belong to the design before: search again"))
 
     def _take(self, find: CatalogueMatch) -> None:
         turbo = shipped.turbo(find.turbo.id)
@@ -343,12 +342,12 @@ class TurboBench(Bench):
         for turbo in project.turbos:
             if turbo.id != project.turbo:
                 project = remove_turbo(project, turbo.id)
-        self.desk.change(tr("Drop other candidates"), project)
+        self.desk.change(tr("Remove other candidates"), project)
 
     def read_map(self, path: str | None = None) -> None:
         """Read a candidate's map from CSV; a fault is said and changes nothing."""
         if path is None:
-            path, _ = QFileDialog.getOpenFileName(self, tr("Read a compressor map"), "", tr("Maps (*.csv)"))
+            path, _ = QFileDialog.getOpenFileName(self, tr("Import a compressor map"), "", tr("Maps (*.csv)"))
         if not path:
             return
         try:
@@ -367,10 +366,10 @@ class TurboBench(Bench):
         if chosen is None:
             return
         if path is None:
-            path, _ = QFileDialog.getSaveFileName(self, tr("Write the map"), f"{chosen.id}.csv", tr("Maps (*.csv)"))
+            path, _ = QFileDialog.getSaveFileName(self, tr("Export the map"), f"{chosen.id}.csv", tr("Maps (*.csv)"))
         if path:
             try:
                 map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
-                self.desk.notice.emit(tr("Wrote {0}").format(path))
+                self.desk.notice.emit(tr("Written: {0}").format(path))
             except FileError as error:
                 self.desk.notice.emit(str(error))

@@ -30,7 +30,7 @@ class BoostChart(Chart):
         super().__init__()
         self.desk = desk
         self.curves: show.Curves | None = None
-        self.setAccessibleName(tr("Boost that the gate holds over engine speed"))
+        self.setAccessibleName(tr("Boost that the wastegate holds, over engine speed"))
 
     def take(self, curves: show.Curves | None) -> None:
         """Draw these."""
@@ -83,12 +83,12 @@ class BoostChart(Chart):
             painter.drawText(
                 QRectF(r.right() - 190, max(0.5 * (low + high) - 9.0, r.top() + 4), 184, 18),
                 Qt.AlignmentFlag.AlignRight,
-                tr("what the solenoid reaches"),
+                tr("solenoid range"),
             )
         for value, words, colour in (
-            (c.trusted, tr("trusted"), p.fails),
-            (c.asked, tr("asked"), p.accent),
-            (c.alone[-1][1], tr("spring alone"), p.ink),
+            (c.trusted, tr("engine limit"), p.fails),
+            (c.asked, tr("target"), p.accent),
+            (c.alone[-1][1], tr("spring only"), p.ink),
             *([(c.now[-1][1], tr("as set"), p.cold_low)] if c.now != c.alone else []),
         ):
             y = self.at(self.x_axis.low, value).y() - 10.0
@@ -110,7 +110,7 @@ class HosePlan(QWidget):
         self.found: Control | None = None
         self.setMinimumSize(QSize(300, 186))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(tr("Plan of the hoses"))
+        self.setAccessibleName(tr("Hose plan"))
 
     def sizeHint(self) -> QSize:
         """Wide and low."""
@@ -179,7 +179,7 @@ class HosePlan(QWidget):
             painter.setFont(font(13))
         if self.found.gates > 1:
             painter.setPen(QColor(current().soft))
-            painter.drawText(QRectF(0, high - 38, gate.left() - 20, 18), Qt.AlignmentFlag.AlignRight, tr("to each gate by a tee"))
+            painter.drawText(QRectF(0, high - 38, gate.left() - 20, 18), Qt.AlignmentFlag.AlignRight, tr("to each wastegate by a tee"))
 
     def _box(self, painter: QPainter, r: QRectF, words: str) -> None:
         p = current()
@@ -207,7 +207,7 @@ class HosePlan(QWidget):
         painter.setPen(QColor(p.soft))
         painter.setFont(font(12))
         left = QRectF(can.left() + 12, can.top() + 36, can.width() * 0.5 - 10, 18)
-        painter.drawText(left, Qt.AlignmentFlag.AlignLeft, tr("shuts"))
+        painter.drawText(left, Qt.AlignmentFlag.AlignLeft, tr("closes"))
         painter.drawText(left.translated(0, 24), Qt.AlignmentFlag.AlignLeft, tr("opens"))
         painter.setFont(font(13))
         painter.drawText(QRectF(r.left() - 20, can.bottom() + 14, r.width() + 20, 18), Qt.AlignmentFlag.AlignRight, tr("exhaust"))
@@ -265,7 +265,7 @@ class Lines(QWidget):
         super().__init__()
         self.desk = desk
         self.found: Control | None = None
-        self.setAccessibleName(tr("What comes of each hose"))
+        self.setAccessibleName(tr("What each hose does"))
 
     def take(self, found: Control | None) -> None:
         """Show these."""
@@ -406,7 +406,7 @@ class SchoolRows(QWidget):
         if not values or not math.isfinite(value):
             return
         low, high = min(0.0, min(values)), max(values)
-        if column.title in ("full boost", "power", "gas before"):
+        if column.title in ("full boost", "power", "turbine inlet temperature"):
             # What differs by little is shown from where it begins to differ.
             low = min(values) - 0.25 * (max(values) - min(values)) - 1e-9
         share = (value - low) / (high - low) if high > low else 1.0

@@ -125,16 +125,12 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
     """What the gate does, in a line."""
     words = []
     if found.duty == found.duty:
-        words.append(
-            tr_format("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty)
-        )
+        words.append(tr_format("{0} with the solenoid at {1:.0f} % duty", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
     if found.overshoot is not None and found.overshoot.over > 500.0:
-        words.append(
-            tr_format("about {0} more for a moment when the pedal goes down", figure(found.overshoot.over, "pressure_gauge", units))
-        )
+        words.append(tr_format("about {0} overshoot when you floor the pedal", figure(found.overshoot.over, "pressure_gauge", units)))
     working = [h for h in found.alone if h.state != "shut"]
     if working:
-        words.insert(0, tr_format("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
+        words.insert(0, tr_format("the spring alone opens the wastegate from {0}", figure(working[0].speed, "rotation", units)))
     if not found.actuator.said:
         words.insert(0, unsaid(found, units))
     line = "; ".join(words)
@@ -165,7 +161,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
         Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
         Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
-        Column("gas before", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
+        Column("turbine inlet temperature", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
         Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
         Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
         Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
@@ -173,7 +169,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("price", lambda s: of("money", s.money), lambda s: s.money),
         Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
         Column(
-            "hot cycles to a crack",
+            "heat cycles to crack",
             lambda s: cycles_text(s.cycles),
             lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan,
             False,
@@ -203,7 +199,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
         words.append(
             tr_format("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
         )
-    words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
+    words = words or [tr("None spools earlier than the present manifold, and none makes more power")]
     if own.cycles == own.cycles:
         words.append(tr_format("{0}: {1}", tr(own.title), lasts(own)))
     return ". ".join(words)
@@ -211,10 +207,10 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
 
 def lasts(own: ManifoldType) -> str:
     """How long the manifold lasts, how rough that is, and what makes it last longer."""
-    text = tr_format("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", cycles_text(own.cycles), BAND)
+    text = tr_format("about {0} heat cycles to a crack, rough guide within a factor of {1:.0f}", cycles_text(own.cycles), BAND)
     if own.longer:
         better = ", ".join(tr_format("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
-        text = tr_format("{0}. Longer with: {1}", text, better)
+        text = tr_format("{0}. Lasts longer with: {1}", text, better)
     return text
 
 

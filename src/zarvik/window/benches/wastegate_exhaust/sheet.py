@@ -52,7 +52,7 @@ def write(
         train = hill
         pages.append(lambda painter: _hill(desk, painter, train))
     if not pages:
-        return tr("There is nothing to write yet: look at one of the pages first")
+        return tr("Nothing to write yet: open one of the pages first")
 
     def draw(desk: Desk, painter: QPainter, paper: page.Paper) -> None:
         for number, body in enumerate(pages):
@@ -89,7 +89,7 @@ def _heat(desk: Desk, painter: QPainter, found: HotSideReport) -> None:
     _drawn(painter, rows, 50.0, QSize(int(page.WIDE), high))
     put = _Writer(painter, 80.0 + high, 0.0, page.WIDE)
     put(heat.headline(found, units))
-    put(tr_format("The gaps are those of: {0}", heat.things()[4]))
+    put(tr_format("Gaps: {0}", heat.things()[4]))
     for line in (*heat.probe_lines(found, units), *heat.sentences(found, units)):
         put(f"· {line}")
 
@@ -101,8 +101,8 @@ def _hill(desk: Desk, painter: QPainter, found: TowingReport) -> None:
     brake, power = tow.over_brake(found, units)
     top = 44.0
     for lines, across, up, at in (
-        (curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot),
-        (minutes, tr("minutes on the hill"), degrees, None),
+        (curves, tr("engine speed, rpm: other gears at the same road speed"), unit, spot),
+        (minutes, tr("minutes uphill"), degrees, None),
         (brake, tr("engine speed, rpm"), power, None),
     ):
         if lines:
@@ -143,7 +143,7 @@ def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
         draw_state(painter, QRectF(LEFT + 40.0, put.y - 12.0, 13, 13), show.STATES[line.what])
         put(f"{line.letter}  {show.hose_words(line, units)}", indent=22.0)
     for sentence in found.plumbed:
-        put(tr_format("As it is on the car: {0}", render(sentence, units)))
+        put(tr_format("As fitted: {0}", render(sentence, units)))
     for number, step in enumerate(steps(found), 1):
         put(f"{number}. {render(step, units)}")
     for sentence in found.relief:

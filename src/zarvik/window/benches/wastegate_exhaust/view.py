@@ -36,7 +36,7 @@ from zarvik.workspace.job_store import DONE, FAILED, Job, JobResult
 from zarvik.workspace.jobs import AROUND, CONTROL, SCHOOLS, TOWED, around_of, control_of, schools_of, towed_of
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
-PAGES = {GATE: "Gate, hoses", MANIFOLDS: "Manifolds", HEAT: "Exhaust, heat", TOW: "Tow, brake"}
+PAGES = {GATE: "Boost control", MANIFOLDS: "Manifold", HEAT: "Exhaust & heat", TOW: "Towing"}
 ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
 QUESTIONS: dict[str, Callable[[Project], Job]] = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}
 
@@ -48,7 +48,7 @@ class HotSideBench(Bench):
         super().__init__(desk)
         head, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self.saving = QPushButton(tr("Save as PDF"))
-        self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
+        self.saving.setToolTip(tr("Hose plan, boost that the wastegate holds, and manifolds, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
         self.stack.offer({GATE: self._gate, MANIFOLDS: self._manifolds, HEAT: self._heat, TOW: self._tow})
@@ -63,7 +63,7 @@ class HotSideBench(Bench):
     def _gate(self) -> QWidget:
         page = QWidget(self.stack)
         column, right = halves(page)
-        self.gate_titles = (heading(tr("The gate and what moves it")), heading(tr("Hoses as they are on the car")))
+        self.gate_titles = (heading(tr("Wastegate and its control")), heading(tr("Hoses as fitted")))
         column.addWidget(self.gate_titles[0])
         self.form = Form(self.desk, show.GATE, label_width=126, room=126)
         column.addWidget(self.form)
@@ -105,18 +105,17 @@ class HotSideBench(Bench):
         self.doubt = Paragraph()
         self.doubt.setText(
             tr(
-                "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
-                "pulses, wall takes heat: both count. Hot cycles to a crack: rough guide, within a factor of three."
+                "The same engine, turbo and ports with common runner proportions. Volume before the wheel damps "
+                "pulses, walls take heat: both are calculated. Heat cycles to crack: rough guide, within a factor of "
+                "three."
             )
         )
         column.addWidget(self.doubt)
         bar = QHBoxLayout()
         self.taken = Paragraph()
         bar.addWidget(self.taken, 1)
-        self.take = QPushButton(tr("Take this manifold"))
-        self.take.setToolTip(
-            tr("Runners and collector in the proportions of this school; pieces in space are taken away. One step to undo")
-        )
+        self.take = QPushButton(tr("Use this manifold"))
+        self.take.setToolTip(tr("Runners and collector in these proportions; pieces in space are removed. One step to undo"))
         self.take.clicked.connect(self._take)
         bar.addWidget(self.take)
         column.addLayout(bar)
@@ -125,14 +124,14 @@ class HotSideBench(Bench):
     def _heat(self) -> QWidget:
         page = QWidget(self.stack)
         column, right = halves(page)
-        column.addWidget(heading(tr("What stands near")))
+        column.addWidget(heading(tr("Parts nearby")))
         self.near = QComboBox()
-        self.near.setAccessibleName(tr("What stands near"))
+        self.near.setAccessibleName(tr("Parts nearby"))
         self.near.addItems(list(heat.things()))
         self.near.setCurrentIndex(4)
         self.near.activated.connect(lambda _: self._show_heat())
         column.addWidget(self.near)
-        column.addWidget(heading(tr("Probes, weight, walls")))
+        column.addWidget(heading(tr("Probes, mass, walls")))
         self.heat_form = Form(self.desk, heat.ENTRIES, label_width=126, room=126)
         column.addWidget(self.heat_form)
         self.cost = Paragraph()
@@ -142,7 +141,7 @@ class HotSideBench(Bench):
         self.readings = Paragraph()
         right.addWidget(heading(tr("What a thermocouple shows")))
         right.addWidget(self.readings)
-        right.addWidget(heading(tr("How it hangs, and what is to be known")))
+        right.addWidget(heading(tr("Hangers and notes")))
         self.known = Paragraph()
         right.addWidget(self.known)
         right.addStretch(1)
@@ -151,13 +150,13 @@ class HotSideBench(Bench):
     def _tow(self) -> QWidget:
         page = QWidget(self.stack)
         column, right = halves(page)
-        column.addWidget(heading(tr("The train and its hill")))
+        column.addWidget(heading(tr("Load and gradient")))
         self.tow_form = Form(self.desk, tow.ENTRIES, label_width=126, room=126)
         column.addWidget(self.tow_form)
         self.tow_charts = {
-            "speed": HeatChart(tr("Gas over engine speed at the same power")),
-            "minutes": HeatChart(tr("Heat over the minutes of the hill")),
-            "brake": HeatChart(tr("What the exhaust brake holds")),
+            "speed": HeatChart(tr("Gas temperature over engine speed at the same power")),
+            "minutes": HeatChart(tr("Temperature during the climb")),
+            "brake": HeatChart(tr("Exhaust brake power")),
         }
         for chart in self.tow_charts.values():
             right.addWidget(chart)
@@ -176,10 +175,10 @@ class HotSideBench(Bench):
             self.tow_words.setText(fault)
             return
         curves, unit, spot = tow.over_speed(found, units)
-        charts["speed"].take(curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot)
+        charts["speed"].take(curves, tr("engine speed, rpm: other gears at the same road speed"), unit, spot)
         charts["speed"].setVisible(bool(curves))
         curves, unit = tow.over_minutes(found, units)
-        charts["minutes"].take(curves, tr("minutes on the hill"), unit)
+        charts["minutes"].take(curves, tr("minutes uphill"), unit)
         charts["minutes"].setVisible(bool(curves))
         curves, unit = tow.over_brake(found, units)
         charts["brake"].take(curves, tr("engine speed, rpm"), unit)
@@ -244,7 +243,7 @@ class HotSideBench(Bench):
             found = steps(self.control) if self.control is not None else ()
             self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
             plumbed = self.control.plumbed if self.control is not None else ()
-            self.plumbed.setText("\n".join(tr_format("As it is on the car: {0}", render(s, units)) for s in plumbed))
+            self.plumbed.setText("\n".join(tr_format("As fitted: {0}", render(s, units)) for s in plumbed))
             self.plumbed.setVisible(bool(plumbed))
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
@@ -297,7 +296,7 @@ class HotSideBench(Bench):
         project = self.desk.project
         replies = {page: self.desk.ask(ask(project)) for page, ask in QUESTIONS.items()}
         if any(reply.state not in (DONE, FAILED) for reply in replies.values()):
-            self.desk.notice.emit(tr_format("{0} is written as soon as every page is worked out", Path(self.goal).name))
+            self.desk.notice.emit(tr_format("{0} is written when every page is ready", Path(self.goal).name))
             return
         goal, self.goal = self.goal, None
         found = {page: reply.value if reply.state == DONE else None for page, reply in replies.items()}
@@ -324,7 +323,7 @@ class HotSideBench(Bench):
         """The pages."""
         for key, title in PAGES.items():
             yield tr(title), partial(self.show_page, key)
-        yield tr("Save the hot side as PDF"), partial(self.save)
+        yield tr("Save exhaust pages as PDF"), partial(self.save)
 
     def refresh_result(self) -> None:
         """What is shown here has its own questions."""

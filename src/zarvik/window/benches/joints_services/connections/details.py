@@ -68,8 +68,8 @@ class Details(QWidget):
             else:
                 grid.addWidget(label, 2 * number, 0, 1, 2)
                 grid.addWidget(field, 2 * number + 1, 0, 1, 2)
-        self.forget = QPushButton(tr("Take out"))
-        self.forget.setToolTip(tr("A line by hand goes; one of the design is again as the design says. One step to undo"))
+        self.forget = QPushButton(tr("Remove"))
+        self.forget.setToolTip(tr("Removes a line of your own; a line of the design returns to the design's values. One step to undo"))
         self.forget.clicked.connect(self._forget)
         column.addWidget(self.forget)
 
@@ -110,7 +110,7 @@ class Details(QWidget):
 
     def _forget(self) -> None:
         if any(n.id == self.key for n in self.desk.project.registered):
-            self.desk.change(tr_format("Register: {0} taken out", self.title.text()), take_out(self.desk.project, self.key))
+            self.desk.change(tr_format("Joints: {0} removed", self.title.text()), take_out(self.desk.project, self.key))
 
     def show_line(self, row: Row | None) -> None:
         """Show a line, or nothing."""

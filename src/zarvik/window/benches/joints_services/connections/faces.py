@@ -26,7 +26,7 @@ class FlangeFaces(QWidget):
         self.row: Row | None = None
         self.turn = 0.0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(tr("Both flanges on each other"))
+        self.setAccessibleName(tr("Both flanges overlaid"))
 
     def take(self, row: Row | None) -> None:
         """Show the flanges of a line; hidden while nobody has measured one."""
@@ -67,7 +67,7 @@ class FlangeFaces(QWidget):
                 painter.setPen(pen)
                 self._pattern(painter, pattern, turn, middle, scale)
             painter.setFont(font(12))
-            for line, (name, colour, dashed) in enumerate(((tr("before"), p.ink, False), (tr("behind"), p.cold_low, True))):
+            for line, (name, colour, dashed) in enumerate(((tr("before"), p.ink, False), (tr("after"), p.cold_low, True))):
                 room = QRectF(4.0 + 0.5 * self.width() * line, self.HIGH - 23.0, 0.5 * self.width() - 8.0, 18.0)
                 key_line(painter, room, colour, name, dashed=dashed)
         painter.end()

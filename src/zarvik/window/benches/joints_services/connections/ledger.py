@@ -35,7 +35,7 @@ class Ledger(RowList):
         sort = RowKind(
             _key, lambda item: item.title, lambda item: show.spoken(item) if item.row is not None else "", lambda item: item.row is not None
         )
-        super().__init__(tr("Lines of the register"), sort)
+        super().__init__(tr("Joint lines"), sort)
         self.empty = "no line matches"
 
     def _room(self, wide: float) -> float:

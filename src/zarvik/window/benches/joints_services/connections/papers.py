@@ -23,7 +23,7 @@ def write(desk: Desk, path: str, lists: Sequence[Listing]) -> str:
     """Write every list that has rows as PDF; returns a sentence when it cannot be written, else nothing."""
     sheets = [sheet for found in lists for sheet in _sheets(found)]
     if not sheets:
-        return tr("There is nothing to write yet")
+        return tr("Nothing to write yet")
 
     def draw(desk: Desk, painter: QPainter, paper: page.Paper) -> None:
         for number, (found, part, parts, rows) in enumerate(sheets):

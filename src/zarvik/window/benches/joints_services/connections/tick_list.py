@@ -83,7 +83,7 @@ class TickList(RowList):
 
     def __init__(self) -> None:
         sort = RowKind(lambda row: str(row.number), lambda row: ", ".join(row.cells), lambda row: tr("ticked") if row.ticked else "")
-        super().__init__(tr("List to tick off"), sort)
+        super().__init__(tr("Tick list"), sort)
         self.found: Listing | None = None
         self.wides: list[float] = []
         self.heads: list[list[str]] = []
@@ -169,7 +169,7 @@ class RiskBars(QWidget):
         self.found: Sequence[tuple[Row, float]] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(tr("Where a leak is likeliest"))
+        self.setAccessibleName(tr("Most likely leaks"))
         self.now = 0
 
     def sizeHint(self) -> QSize:

@@ -34,18 +34,17 @@ class SupplyPage(EntriesPage):
             home,
             desk,
             SUPPLY,
-            tr("What comes of oil and fuel"),
+            tr("Results for oil and fuel"),
             (
-                (tr("Oil to the turbo"), OIL),
+                (tr("Turbo oil feed"), OIL),
                 (tr("Fuel"), FUEL),
-                (tr("Gas out of the crankcase"), BREATHER),
-                (tr("Rail and bosses that you make"), RAIL),
+                (tr("Blow-by from the crankcase"), BREATHER),
+                (tr("Home-made rail and bosses"), RAIL),
             ),
             JUDGED,
-            tr("Enter what you have, and it is judged here"),
+            tr("Enter what you have to check it"),
             tr(
-                "Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot "
-                "metal. "
-                "Alcohol burns with a flame that nobody sees. What carries fuel is a matter of licence in many places."
+                "Fuel near a turbine burns cars down. Use rated lines, away from heat, shielded, with no joint over "
+                "hot metal. Alcohol burns with an invisible flame. Work on fuel lines needs a licence in many places."
             ),
         )

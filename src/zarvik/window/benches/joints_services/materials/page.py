@@ -69,7 +69,7 @@ class MaterialBlocks(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p, wide, y = current(), float(self.width()), 2.0
-        heads = ("weighs", "gas warms by", "power", "tube costs")
+        heads = ("weighs", "gas heated by", "power", "tube costs")
         each = (wide - 30.0) / len(heads)
         columns = [
             [m.mass for m in self.found],
@@ -82,9 +82,7 @@ class MaterialBlocks(QWidget):
             draw_state(painter, QRectF(2, y + 4, 13, 13), state)
             painter.setFont(font(14, strong=True))
             painter.setPen(QColor(p.ink))
-            title = (
-                tr(made.title) + (tr(" (as it is now)") if made.now else "") + (tr(": does not stand the heat") if state == FAILS else "")
-            )
+            title = tr(made.title) + (tr(" (present)") if made.now else "") + (tr(": cannot stand the heat") if state == FAILS else "")
             painter.drawText(QRectF(26, y, wide - 30, self.HEAD), int(Qt.AlignmentFlag.AlignVCenter), title)
             y += self.HEAD
             values = (made.mass, abs(made.heat), math.nan, made.money)

@@ -41,19 +41,16 @@ class CoolingPage(EntriesPage):
             home,
             desk,
             COOLING,
-            tr("What comes of radiator and water"),
-            ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)),
+            tr("Results for radiator and coolant"),
+            ((tr("Radiator"), RADIATOR), (tr("Turbo coolant"), COOLANT)),
             JUDGED,
-            tr(
-                "Measure the core of the radiator (wide, high, thick), or say the water hoses of the turbo, and what comes of them "
-                "stands here"
-            ),
-            tr("A hot system is under pressure: no cap is opened before it is cold. Fans start by themselves."),
+            tr("Enter the radiator core (width, height, thickness) or the turbo's water hoses: results appear here"),
+            tr("Never open a hot radiator cap. Fans start by themselves."),
         )
 
     def above(self, right: QVBoxLayout) -> None:
         """What it carries over road speed."""
-        self.chart = HeatChart(tr("Share of full load that the radiator carries for good"))
+        self.chart = HeatChart(tr("Sustainable share of full load"))
         right.addWidget(self.chart)
 
     def refresh(self) -> None:
@@ -79,11 +76,11 @@ class CoolingPage(EntriesPage):
             if before.si > 0.0
             else ()
         )
-        whole = Curve(tr("all of full load"), (xs[0], xs[-1]), (100.0, 100.0), "limit")
+        whole = Curve(tr("100 % load"), (xs[0], xs[-1]), (100.0, 100.0), "limit")
         self.chart.take(
             (
-                Curve(tr("carried for good"), xs, ys),
-                *([Curve(tr("with {0}, as it was").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []),
+                Curve(tr("sustainable"), xs, ys),
+                *([Curve(tr("with {0}, as before").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []),
                 whole,
             ),
             tr("road speed, {0}").format(unit),

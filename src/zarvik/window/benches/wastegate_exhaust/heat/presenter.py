@@ -65,12 +65,12 @@ def probe_lines(found: HotSideReport, units: Mapping[str, str]) -> tuple[str, ..
     lines = []
     for probe in found.parts.probes:
         more = figure(abs(probe.add), "temperature_difference", units)
-        words = tr_format("add {0}", more) if probe.add > 0.0 else tr_format("take off {0}", more)
+        words = tr_format("add {0}", more) if probe.add > 0.0 else tr_format("remove {0}", more)
         lines.append(
             tr_format(
-                "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas in the collector {4}"
+                "{0}: gas of {1} reads {2}, {3:.0f} s lag; compared with the gas in the collector {4}"
                 if found.driven
-                else "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}",
+                else "{0}: gas of {1} reads {2}, {3:.0f} s lag; compared with the gas before the turbine {4}",
                 place_words(found, probe.place),
                 figure(probe.gas, "temperature", units),
                 figure(probe.shown, "temperature", units),

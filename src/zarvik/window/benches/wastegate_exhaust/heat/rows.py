@@ -77,7 +77,7 @@ class HeatRows(QWidget):
         painter.drawText(
             QRectF(gap, 0, wide - gap, self.HEAD - 4),
             flags,
-            tr("min. clearance: bare / with a shield") if wide - gap > 110.0 else tr("clearance"),
+            tr("min. clearance: bare / shielded") if wide - gap > 110.0 else tr("clearance"),
         )
         longest = max([r.gap for r in rows if math.isfinite(r.gap)] + [0.06])
         measure = QFontMetricsF(font(12))

@@ -44,7 +44,7 @@ def over_speed(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[Cur
     level = turn(h.limit.good)  # type: ignore[operator]
     curves = (
         Curve(tr("gas before the turbine"), speeds, gas),
-        Curve(tr("good for long"), (speeds[0], speeds[-1]), (level, level), "limit"),
+        Curve(tr("sustainable limit"), (speeds[0], speeds[-1]), (level, level), "limit"),
     )
     spot = None
     if h.load is not None:
@@ -65,9 +65,9 @@ def over_minutes(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[C
     ends = (minutes[0], minutes[-1])
     return (
         Curve(tr("gas before the turbine"), minutes, gas),
-        Curve(tr("iron of the housing"), minutes, iron, "soft"),
-        Curve(tr("gas good for long"), ends, (level, level), "limit"),
-        Curve(tr("iron good for long"), ends, (iron_level, iron_level), "limit"),
+        Curve(tr("turbine housing"), minutes, iron, "soft"),
+        Curve(tr("gas limit"), ends, (level, level), "limit"),
+        Curve(tr("housing limit"), ends, (iron_level, iron_level), "limit"),
     ), symbol
 
 
@@ -79,11 +79,11 @@ def over_brake(found: TowingReport, units: Mapping[str, str]) -> tuple[tuple[Cur
     speeds = tuple(b.speed for b in found.brakes)
     curves = [
         Curve(tr("held back"), speeds, tuple(turn(b.power) for b in found.brakes)),  # type: ignore[operator]
-        Curve(tr("by friction alone"), speeds, tuple(turn(b.friction) for b in found.brakes), "soft"),  # type: ignore[operator]
+        Curve(tr("friction alone"), speeds, tuple(turn(b.friction) for b in found.brakes), "soft"),  # type: ignore[operator]
     ]
     if found.down > 0.0:
         level = turn(found.down)  # type: ignore[operator]
-        curves.append(Curve(tr("asked down the hill"), (speeds[0], speeds[-1]), (level, level), "limit"))
+        curves.append(Curve(tr("needed downhill"), (speeds[0], speeds[-1]), (level, level), "limit"))
     return tuple(curves), symbol
 
 
