@@ -140,7 +140,7 @@ def draw_mark(painter: QPainter, spot: QPointF, mark: str, *, strong: bool = Fal
 def draw_cells(painter: QPainter, room: int, cells: tuple[str, ...]) -> None:
     """The figures of a row or of the head, in columns from the right."""
     column = _column(room, len(cells))
-    for i, cell in enumerate(cells):
+    for i, cell in enumerate(cells[: shown(room, len(cells))]):
         painter.drawText(QRectF(FIRST + i * column, 0, column, 25), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, cell)
 
 
@@ -148,15 +148,23 @@ FIRST = 184.0  # px before the first column of figures
 REACH = 58.0  # px of a column, from its right, that count as its figure
 
 
+LEAST = 58.0  # px of a column
+
+
+def shown(room: int, count: int) -> int:
+    """How many of `count` columns of figures have room in a row `room` px wide; the last ones go first."""
+    return max(min(count, int((room - FIRST - 6.0) // LEAST)), 1)
+
+
 def _column(room: int, count: int) -> float:
-    return (room - FIRST - 6.0) / count
+    return (room - FIRST - 6.0) / shown(room, count)
 
 
 def cell_at(room: int, count: int, x: float) -> int:
     """Number of the figure under `x`, -1 for none."""
     column = _column(room, count)
     at = int((x - FIRST) // column)
-    return at if 0 <= at < count and FIRST + (at + 1) * column - x <= REACH else -1
+    return at if 0 <= at < shown(room, count) and FIRST + (at + 1) * column - x <= REACH else -1
 
 
 class Heads(QWidget):
@@ -181,7 +189,7 @@ class Heads(QWidget):
 
     def _wrap(self) -> None:
         room = _column(self.width(), len(self.heads)) - 6.0
-        self._lines = [wrapped(tr(head), room, 13) for head in self.heads]
+        self._lines = [wrapped(tr(head), room, 13) for head in self.heads[: shown(self.width(), len(self.heads))]]
         self.setFixedHeight(7 + 15 * max(len(lines) for lines in self._lines))
 
     @guarded

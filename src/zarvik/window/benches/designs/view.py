@@ -96,7 +96,7 @@ class DesignsBench(Bench):
             row.addWidget(area, 1)
             for title, places in groups:
                 column.addWidget(heading(tr(title)))
-                form = Form(self.desk, places, label_width=124, room=112)
+                form = Form(self.desk, places, label_width=120, room=112)
                 self.forms.append(form)
                 column.addWidget(form)
                 column.addSpacing(6)
