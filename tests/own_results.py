@@ -227,7 +227,7 @@ def results(label: str) -> dict[str, str | float]:
             found |= {f"{command}:{n}": line for n, line in enumerate(heard.getvalue().splitlines())}
         if label in DEMOS:
             with redirect_stdout(io.StringIO()):
-                main(["solve", str(path), "--sheets", "--json", str(out)])
+                main(["solve", str(path), "--calculations", "--json", str(out)])
             tree = json.loads(out.read_text("utf-8"))
             tree["points"] = tree["points"][::ONE_IN]
             found |= dict(flat(tree, "solved"))

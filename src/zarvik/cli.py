@@ -28,7 +28,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     use_system()
     _plain_terminal()
     try:
-        given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
+        given = parser().parse_args(_joined(_renamed(sys.argv[1:] if arguments is None else arguments)))
     except SystemExit as leaving:
         return int(leaving.code or 0)
     try:
@@ -95,6 +95,20 @@ def _plain_terminal() -> None:
             stream.reconfigure(errors="zarvik-nearest")
 
 
+# What commands and options were called before; understood for one more version
+FORMER = {"weigh": "candidates", "hotside": "exhaust", "register": "joints"}
+FORMER_OPTIONS = {"--sheet": "--calculation", "--sheets": "--calculations", "--working": "--calculation", "--ghost": "--overlay"}
+
+
+def _renamed(words: Sequence[str]) -> list[str]:
+    """Words as they are called now."""
+    found = []
+    for number, word in enumerate(words):
+        option, sign, value = word.partition("=")
+        found.append(FORMER.get(word, word) if number == 0 else FORMER_OPTIONS.get(option, option) + sign + value)
+    return found
+
+
 def _joined(words: Sequence[str]) -> list[str]:
     """Words in which a cold day (`--day -10C`) is not taken for an option of its own."""
     found: list[str] = []
@@ -144,14 +158,14 @@ COMMANDS = {
     "map": ("building", "check_map"),
     "solve": ("solving", "solve"),
     "check": ("solving", "check"),
-    "weigh": ("choosing", "weigh_up"),
+    "candidates": ("choosing", "weigh_up"),
     "design": ("choosing", "search"),
     "rank": ("choosing", "rank_all"),
-    "hotside": ("hot_side", "hot_side"),
+    "exhaust": ("hot_side", "hot_side"),
     "export": ("shop", "export"),
     "bends": ("shop", "bends"),
     "manifold": ("shop", "lay"),
-    "register": ("register", "registered"),
+    "joints": ("register", "registered"),
     "warm": ("warming", "warmed"),
 }
 

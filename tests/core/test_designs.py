@@ -533,14 +533,14 @@ def test_weighing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFi
     for name, words in (("tarn", "54 × 71"), ("moth", "* 69.0")):
         path = tmp_path / f"{name}.zarvik.json"
         path.write_text(shipped.demo_text(name).replace('"here_by": "2027-06-02"', '"here_by": ""'), "utf-8")
-        assert main(["weigh", str(path)]) == 0
+        assert main(["candidates", str(path)]) == 0
         said = capsys.readouterr().out
         assert words in said
         for turbo in shipped.demo(name).turbos if name == "tarn" else ():
             # The day on which it is here stands at the end of its row, a dash where nobody said one
             row = next(line for line in said.splitlines() if turbo.name in line and "rpm" in line)
             assert row.split()[-1] == (turbo.fit.here_by if turbo.id != "c58-76" else "–"), row
-        assert main(["weigh", str(path), "--json", "-"]) == 0
+        assert main(["candidates", str(path), "--json", "-"]) == 0
         tree = json.loads(capsys.readouterr().out)
         assert tree["schema"] == "zarvik-result-weighed"
         assert bool(tree["candidates"]) == (name == "tarn") and bool(tree["pulleys"]) == (name == "moth")

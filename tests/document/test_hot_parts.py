@@ -108,7 +108,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     """The table in words and as JSON."""
     path = tmp_path / "fell.zarvik.json"
     project_file.write(shipped.demo("fell"), path)
-    assert main(["hotside", str(path), "--json", "-"]) == 0
+    assert main(["exhaust", str(path), "--json", "-"]) == 0
     heat = json.loads(capsys.readouterr().out)["heat"]
     assert heat["exhaust_costs_W"] > 0.0 and {p["place"] for p in heat["probes"]} == {"port", "collector", "behind"}
     assert set(heat["pieces"][0]["gaps_m"]) == {t.key for t in THINGS} and heat["lambda"]["piece"] == "e-down"

@@ -132,15 +132,15 @@ def test_settings_in_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str
     """`weigh` prints them and writes them; a petrol engine has none."""
     path = tmp_path / "d.json"
     project_file.write(diesel(screw="0.5"), path)
-    assert main(["weigh", str(path)]) == 0
+    assert main(["candidates", str(path)]) == 0
     told = capsys.readouterr().out
     assert "* Screw in by 0.5" in told and "Original" in told and "Up to" in told
-    assert main(["weigh", str(path), "--json", "-"]) == 0
+    assert main(["candidates", str(path), "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert [row["now"] for row in tree["pump"]].count(True) == 1 and tree["pump"][-1]["fails"] == ["smoke"]
     path = tmp_path / "m.json"
     project_file.write(shipped.demo("moth"), path)
-    assert main(["weigh", str(path), "--json", "-"]) == 0
+    assert main(["candidates", str(path), "--json", "-"]) == 0
     assert json.loads(capsys.readouterr().out)["pump"] == []
 
 

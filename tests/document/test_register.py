@@ -313,20 +313,19 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     path = tmp_path / "t.zarvik.json"
     project_file.write(bare(shipped.demo("tarn")), path)
     assert (
-        main(["register", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"])
-        == 0
+        main(["joints", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"]) == 0
     )
     assert "Brake booster" in capsys.readouterr().out
     kept = project_file.read(path)
     assert kept.registered[0].decision == "check" and kept.registered[0].bore.si == pytest.approx(0.009525)
     before = path.read_bytes()
-    assert main(["register", str(path), "--say", "hand-1", "decision", "glue"]) == 2
-    assert main(["register", str(path), "--say", "hand-1", "bore", "wide"]) == 2
-    assert main(["register", str(path), "--say", "hand-99", "bore", "9 mm"]) == 2
+    assert main(["joints", str(path), "--say", "hand-1", "decision", "glue"]) == 2
+    assert main(["joints", str(path), "--say", "hand-1", "bore", "wide"]) == 2
+    assert main(["joints", str(path), "--say", "hand-99", "bore", "9 mm"]) == 2
     assert path.read_bytes() == before and "hand-99" in capsys.readouterr().err
     goal = tmp_path / "ports.csv"
-    assert main(["register", str(path), "--list", "ports", "--out", str(goal)]) == 0 and "Brake booster" in goal.read_text("utf-8")
-    assert main(["register", str(path), "--list", "order"]) == 0
+    assert main(["joints", str(path), "--list", "ports", "--out", str(goal)]) == 0 and "Brake booster" in goal.read_text("utf-8")
+    assert main(["joints", str(path), "--list", "order"]) == 0
     assert json.loads(path.read_text("utf-8"))["registered"][0]["name"] == "Brake booster"
 
 

@@ -145,15 +145,15 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     path = tmp_path / "a.zarvik.json"
     for name in ("tarn", "moth"):
         path.write_text(shipped.demo_text(name), "utf-8")
-        assert main(["hotside", str(path)]) == 0
+        assert main(["exhaust", str(path)]) == 0
         text = capsys.readouterr().out
         assert "Tubes, equal length" in text and ("controlled by its bypass" in text) is (name == "moth")
     path.write_text(shipped.demo_text("tarn"), "utf-8")
-    assert main(["hotside", str(path), "--json", "-"]) == 0
+    assert main(["exhaust", str(path), "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-hotside" and len(tree["manifolds"]) == 6
     assert tree["gate"]["hoses"][0]["what"] in ("runs", "more", "stays") and tree["gate"]["alone"][-1]["boost_Pa"] > 1e4
-    assert main(["hotside", str(tmp_path / "none.json")]) == 2
+    assert main(["exhaust", str(tmp_path / "none.json")]) == 2
 
 
 def test_a_blower_build_has_no_words_of_a_turbo(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -163,9 +163,9 @@ def test_a_blower_build_has_no_words_of_a_turbo(tmp_path: Path, capsys: pytest.C
     for words in (
         ["solve"],
         ["check"],
-        ["hotside"],
-        ["weigh"],
-        *(["register", "--list", name] for name in ("order", "ports", "joints", "shopping")),
+        ["exhaust"],
+        ["candidates"],
+        *(["joints", "--list", name] for name in ("order", "ports", "joints", "shopping")),
     ):
         main([words[0], str(path), *words[1:]])
         said = capsys.readouterr().out.lower()

@@ -91,16 +91,20 @@ def _solving(words: Words) -> None:
     which.add_argument("--rpm", metavar="N", help=tr("one engine speed"))
     which.add_argument("--sweep", metavar="A:B:STEP", help=tr("from A to B in steps"))
     _json(solve)
-    solve.add_argument("--sheets", action="store_true", help=tr("show the calculation of the figures at the point"))
+    solve.add_argument("--calculations", dest="sheets", action="store_true", help=tr("show the calculation of the figures at the point"))
     solve.add_argument(
-        "--sheet", metavar="NUMBER", action="append", help=tr("show the calculation of one figure and what moves it, as power or piece:ID")
+        "--calculation",
+        dest="sheet",
+        metavar="NUMBER",
+        action="append",
+        help=tr("show the calculation of one figure and what moves it, as power or piece:ID"),
     )
     check = words.add_parser("check", help=tr("print the checks; exits with 1 if one fails, 2 on bad input"))
     check.add_argument("file")
-    weighing = words.add_parser("weigh", help=tr("print every candidate at every boost level, with its seconds; pulleys of a blower"))
+    weighing = words.add_parser("candidates", help=tr("print every candidate at every boost level, with its seconds; pulleys of a blower"))
     weighing.add_argument("file")
     _json(weighing)
-    hot = words.add_parser("hotside", help=tr("print manifold types side by side, the boost the wastegate holds, and its hoses"))
+    hot = words.add_parser("exhaust", help=tr("print manifold types side by side, the boost the wastegate holds, and its hoses"))
     hot.add_argument("file")
     _json(hot)
 
@@ -145,7 +149,7 @@ def _making(words: Words) -> None:
     manifold.add_argument("file")
     manifold.add_argument("--equalise", action="store_true", help=tr("only change existing pieces"))
     manifold.add_argument("--long", help=tr("target length, as 400mm"))
-    keeping = words.add_parser("register", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))
+    keeping = words.add_parser("joints", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))
     keeping.add_argument("file")
     keeping.add_argument("--list", choices=list(ALL_LISTS), help=tr("one list alone"))
     keeping.add_argument("--out", metavar="FILE", help=tr("write the list as CSV"))
@@ -172,6 +176,6 @@ def _window_options(words: argparse.ArgumentParser) -> None:
     words.add_argument("--bench", metavar="NAME", help=tr("which bench to show"))
     words.add_argument("--theme", choices=("light", "dark"))
     words.add_argument("--size", default="1280x800", help=tr("of the window, as 1280x800"))
-    words.add_argument("--working", metavar="NUMBER", help=tr("open the calculation of a number, as power"))
-    words.add_argument("--ghost", metavar="NAME", help=tr("overlay a variant"))
+    words.add_argument("--calculation", dest="working", metavar="NUMBER", help=tr("open the calculation of a number, as power"))
+    words.add_argument("--overlay", dest="ghost", metavar="NAME", help=tr("overlay a variant"))
     words.add_argument("--rpm", dest="rev", type=float, help=tr("engine speed shown"))
