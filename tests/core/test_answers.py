@@ -345,7 +345,7 @@ def test_what_the_heat_costs(tarn_answer: Answer) -> None:
 
 
 def test_full_boost_is_nearly_full() -> None:
-    """The threshold is where 97 % of the boost that is asked for stand (common practice, no source): solved
+    """The threshold is where 97 % of the target boost stand (common practice, no source): solved
     there anew, the Skerry has that share, and more above it."""
     from zarvik.formats import shipped
 

@@ -166,7 +166,7 @@ def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
 
 @pytest.fixture(scope="module")
 def later(tarn: Project) -> dict[int, Solver]:
-    """Tarn with the gas back right behind the turbine, behind the fourth piece, and at the end."""
+    """Tarn with the gas back right after the turbine, behind the fourth piece, and at the end."""
     return {n: prepare(assemble(with_value(tarn, "gate.rejoin", parse(str(n), "count")))) for n in (0, 4, 60)}
 
 
@@ -207,7 +207,7 @@ def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
 
 
 def test_later_is_freer(later: dict[int, Solver]) -> None:
-    """The later it comes back the less stands behind the turbine, the less work is left to ask of it; at the very end it is
+    """The later it comes back the less stands after the turbine, the less work is left to ask of it; at the very end it is
     nearly a gate into the open."""
     points = [later[n].at(6400.0) for n in (0, 4, 60)]
     behind = [p.stations["turbine_outlet"].pressure for p in points]

@@ -61,7 +61,7 @@ ROWS = [
     (f"{TURBINE}.scrolls", ["1", "2"], ".-..", "pulses kept apart wake it earlier; at the top the wall between them costs"),
     ("cooler.trust", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
     ("cooler.drop", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
-    ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-", "less pressure behind the turbine"),
+    ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-", "less pressure after the turbine"),
     (
         "exhaust.e-out.bore",
         ["45 mm", "56 mm", "58 mm", "65 mm", "90 mm"],
@@ -155,7 +155,7 @@ def test_rich_and_lean_at_one_amount_of_air() -> None:
 
 
 def test_ignition_follows_the_fuel() -> None:
-    """More octane asks for less retard; less retard gives more power; a diesel is not asked."""
+    """More octane asks for less retard; less retard gives more power; not for a diesel."""
     tarn = shipped.demo("tarn")
     points = [prepare(assemble(with_value(tarn, "engine.fuel", fuel))).at(3500.0) for fuel in ("petrol95", "petrol98", "petrol102")]
     assert points[0].retard > points[1].retard > points[2].retard > 1.0

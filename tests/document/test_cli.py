@@ -262,7 +262,7 @@ def test_every_sheet_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp
         "Back-pressure ratio",
         "P = (imep − pmep − fmep) · V · n / 2",
         "SAE J1826",
-        "Charge behind the cooler",
+        "Intercooler outlet temperature",
     ):
         assert words in out
 

@@ -470,7 +470,7 @@ def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
 
 @pytest.mark.parametrize("name", ["tarn", "fell"])
 def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
-    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the
+    """Put on by one click it makes about the target boost, whatever the size of the engine: twice the engine, twice the
     blower; of half the turns, twice the blower too."""
     project = shipped.demo(name)
     project = filled(project.model_copy(update={"blower": Blower(fitted=True)}))

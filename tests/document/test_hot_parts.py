@@ -60,7 +60,7 @@ def test_duties_follow_from_what_is_there(tarn: Project) -> None:
 
 
 def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
-    """Straight, five bores behind the turbine, before the catalyst, where the gate's gas is back, 40 cm from the end."""
+    """Straight, five bores after the turbine, before the catalyst, where the wastegate flow rejoins, 40 cm from the end."""
     found = hot_side_report(tarn).parts
     assert found.boss.id == "e-down" and found.boss.at > 0.1
     made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")

@@ -135,7 +135,7 @@ def test_what_is_undone_is_not_solved_again(tarn: Project, monkeypatch: pytest.M
         step()
         assert session.idle()
         assert results[-1].complete and results[-1].answer is answer.answer and results[-1].project is session.project
-    session.apply("Keep", keep(session.project, "as it is"))
+    session.apply("Keep", keep(session.project, "present"))
     assert session.idle()
     assert results[-1].answer is first.answer and results[-1].project is session.project and len(solved) == 2
     session.apply("Boost", boosted(session.project, "0.8 bar"))

@@ -40,7 +40,7 @@ def turbo_title(name: str) -> str:
 def turbo_map(name: str) -> CompressorMap:
     """An invented turbo map by its name; raises FileError."""
     if name not in turbo_names():
-        raise project_file.FileError(f"there is no turbo “{name}” on the shelf")
+        raise project_file.FileError(f"there is no turbo “{name}” in the catalogue")
     text = (resources.files("zarvik.data") / "maps" / f"{name}.csv").read_text("utf-8")
     return map_csv.loads(text, f"{name}.csv")
 

@@ -39,7 +39,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
     drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
         key="air",
-        title="Air that the engine draws",
+        title="Airflow of the engine",
         result=Figure(drawn, "mass_flow"),
         relation=AIR.written,
         lines=(
@@ -56,7 +56,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
                 Figure(point.turbo.overlap, "number"),
                 "pulse_overlap" if solver.path.blower is None else "",
             ),
-            Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
+            Line("y", "share of the volume left beside fuel vapour", Figure(vapour, "number")),
         ),
         source=AIR.source,
     )
@@ -68,7 +68,7 @@ def _asked(solver: Solver, point: Point) -> Sheet:
     share = min(max((point.speed - start) / (boost.full_from - start), 0.0), 1.0)
     return Sheet(
         key="asked_boost",
-        title="Boost that is asked for",
+        title="Target boost",
         result=Figure(float(boost.at(point.speed)), "pressure_gauge"),
         relation="p_w = p · s² · (3 − 2 s)",
         lines=(
@@ -105,7 +105,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
         relation="T = T_p − x · f · r / c_p",
         lines=(
             Line("T_p", "in the plenum", Figure(plenum.temperature, "temperature"), "temperature:plenum"),
-            Line("x", "share that evaporates before the valves shut, by heat, time and saturation", Figure(point.evaporated, "ratio")),
+            Line("x", "share evaporated before the valves close, by heat, time and saturation", Figure(point.evaporated, "ratio")),
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
             Line("c_p", "of the air between the two, J/(g K)", Figure(capacity / 1000.0, "number")),
@@ -122,10 +122,10 @@ def _dry_air(solver: Solver, point: Point) -> Sheet:
         result=Figure(point.air * share, "mass_flow"),
         relation="m = m_a · (1 − w)",
         lines=(
-            Line("m_a", "moist air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("m_a", "moist airflow of the engine", Figure(point.air, "mass_flow"), "air"),
             Line("w", "water in it, by mass", Figure(1.0 - share, "ratio")),
         ),
-        source="Humidity of the day; saturation: Hyland & Wexler 1983",
+        source="Humidity; saturation: Hyland & Wexler 1983",
     )
 
 

@@ -34,7 +34,7 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
                 Figure(b.stretch.drop, "pressure_difference"),
                 f"piece:{b.element.id}",
             ),
-            Line("K_f", "of what only the far bank's gas goes through", Figure(b.far, "number")),
+            Line("K_f", "of the far bank's gas only", Figure(b.far, "number")),
             Line("K", "of the mean of both, with their meeting", Figure(b.stretch.loss, "number"), f"coefficient:{b.element.id}"),
         ),
         source="Heads in proportion to their coefficients",
@@ -46,7 +46,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
     middle, plenum = point.stations["exhaust_port"].pressure, point.stations["plenum"].pressure
     return Sheet(
         key="far_air",
-        title="Air that the far bank draws less",
+        title="Air deficit of the far bank",
         result=Figure(b.air, "ratio"),
         relation="x = 1 − k(o · (p3 + Δp / 2) / p) / k(o · (p3 − Δp / 2) / p)",
         lines=(

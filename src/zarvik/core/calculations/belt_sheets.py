@@ -24,7 +24,7 @@ def _belt_slip(solver: Solver, point: Point) -> Sheet:
     power = point.turbo.power / blower.drive
     return Sheet(
         key="belt_slip",
-        title="What the blower falls behind",
+        title="Blower slip",
         result=Figure(belt_slip(solver, point), "ratio"),
         relation="s = C · P_belt / n",
         lines=(
@@ -46,7 +46,7 @@ def _belt_power(solver: Solver, point: Point) -> Sheet:
         raise KeyError("belt_power")
     return Sheet(
         key="belt_power",
-        title="Power that the belt brings",
+        title="Belt power",
         result=Figure(point.turbo.power / blower.drive, "power"),
         relation="P_belt = P_air / η_d",
         lines=(
@@ -66,12 +66,12 @@ def _belt_carries(solver: Solver, point: Point) -> Sheet:
     pull, share = pull_and_share(belt, point.speed)
     return Sheet(
         key="belt_carries",
-        title="Power that the belt carries",
+        title="Belt capacity",
         result=Figure(capacity(belt, point.speed), "power"),
         relation="P_max = F · g · v",
         lines=(
             Line("F", "pull of the tight side, less the belt's own inertia", Figure(pull, "number")),
-            Line("g", "share that grip, or the teeth in mesh, transfer", Figure(share, "ratio")),
+            Line("g", "share transferred by grip, or by the teeth in mesh", Figure(share, "ratio")),
             Line("v", "speed of the belt", Figure(v, "velocity"), "belt_speed"),
         ),
         source=METHODS[1].source,

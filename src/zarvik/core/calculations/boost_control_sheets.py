@@ -18,7 +18,7 @@ from zarvik.core.wastegate.actuator import FOUR, Actuator
 from zarvik.core.wastegate.hoses import as_moved, hoses_of_pairs, pressures_off_and_on
 from zarvik.core.whole_build.build import Build
 
-_SOURCE = "Balance of forces; the boost at which the lift that they give is the lift that holds it"
+_SOURCE = "Balance of forces; the boost at which the lift it gives equals the lift needed to hold it"
 
 
 def _actuator(build: Build, solver: Solver) -> Actuator:
@@ -50,8 +50,8 @@ def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, act
             Line("p_l", "under the diaphragm, gauge", Figure(below, "pressure_gauge")),
             Line("p_u", "above it, gauge", Figure(above, "pressure_gauge")),
             Line("p4", "before the valve, absolute", Figure(held.before, "pressure_absolute")),
-            Line("p5", "behind it, absolute", Figure(held.behind, "pressure_absolute")),
-            Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
+            Line("p5", "after it, absolute", Figure(held.behind, "pressure_absolute")),
+            Line("a", "valve area over diaphragm area", Figure(actuator.share, "number")),
             Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
             Line("f", "at full lift, on the bench", Figure(actuator.full, "pressure_gauge")),
             Line("x", "share of the lift", Figure(held.lift, "ratio")),
@@ -64,7 +64,7 @@ def _guess(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     return Sheet(
         key="spring_guess",
-        title="Spring while none is said",
+        title="Assumed spring",
         result=Figure(actuator.spring, "pressure_gauge"),
         relation="s = s_u",
         lines=(Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
@@ -114,11 +114,11 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="d = (1 − p_l / p_r) / z",
         lines=(
             Line("p_r", "in the hose, gauge", Figure(reference, "pressure_gauge")),
-            Line("p_l", "that the diaphragm has to get, gauge: the spring less what the gas pushes", Figure(needed, "pressure_gauge")),
-            Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
-            Line("p_b", "boost that is asked for", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
+            Line("p_l", "needed at the diaphragm, gauge: spring less gas force", Figure(needed, "pressure_gauge")),
+            Line("z", "active sides of the diaphragm", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
+            Line("p_b", "target boost", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
             Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
-            Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
+            Line("a", "valve area over diaphragm area", Figure(actuator.share, "number")),
         ),
         source=_SOURCE,
     )
@@ -129,11 +129,11 @@ def _needed(build: Build, solver: Solver, point: Point) -> Sheet:
     area = needed_area(solver, state)
     return Sheet(
         key="blow_off_needed",
-        title="Blow-off valve that is needed",
+        title="Blow-off valve size needed",
         result=Figure(diameter_of(area), "length"),
         relation="d = √(4 · A / (π · c))",
         lines=(
-            Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
+            Line("A", "effective area that vents the surge flow", Figure(area, "area")),
             Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
             Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute")),
         ),
@@ -156,7 +156,7 @@ def _greitzer(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("A", "bore of its pipes", Figure(area, "area")),
             Line("L", "length of its pipes", Figure(length, "length")),
         ),
-        source="E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
+        source=("E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole system surged, below it the wheel alone"),
     )
 
 

@@ -9,7 +9,7 @@ from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet, total
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.whole_build.build import Build
 
-SOURCE = "The catalogue, which is invented, with what its owner says instead"
+SOURCE = "Invented catalogue, with your own prices where entered"
 
 
 def _money(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -40,7 +40,7 @@ def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("bill_weeks")
     return Sheet(
         key="bill_weeks",
-        title="Weeks until it stands",
+        title="Build time in weeks",
         result=Figure(one.weeks(resources.hours_a_week), "weeks"),
         relation="t = d / 7 + h / w",
         lines=(

@@ -17,7 +17,7 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.engine import engine as eng
 from zarvik.core.gas.properties import enthalpy
 
-_SOLVED = "What the solver left over, in parts of the whole; asked for: "
+_SOLVED = "Residual of the solver, relative; required: "
 
 
 def _walls(solver: Solver, point: Point) -> float:
@@ -68,19 +68,19 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     cooler = "cooler_heat" if solver.path.cooler is not None else ""
     return Sheet(
         key="closure_energy",
-        title="Energy that is not accounted for",
+        title="Energy residual",
         result=Figure(abs(left) / released, "closure"),
         relation="e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
         lines=(
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
-            Line("H", "what the air brings along", Figure(air, "power")),
+            Line("H", "heat of the intake air", Figure(air, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("Q_c", "heat to coolant and oil", Figure(coolant, "power"), "coolant_heat"),
             Line("P_f", "friction", Figure(friction, "power")),
-            Line("Q_k", "heat out of the charge in the cooler", Figure(point.cooler_heat, "power"), cooler),
+            Line("Q_k", "heat removed in the intercooler", Figure(point.cooler_heat, "power"), cooler),
             Line("Q_w", "heat through the walls of all pieces", Figure(walls, "power")),
             Line("P_s", "lost between turbine, or belt, and air", Figure(taken - point.turbo.power, "power")),
-            Line("G", "what the gas carries out of the tailpipe", Figure(gas, "power")),
+            Line("G", "heat of the gas at the tailpipe", Figure(gas, "power")),
         ),
         source=_SOLVED + "1e-4. First law round the whole path; gas: NASA TM-4513, from 25 °C",
     )
@@ -92,7 +92,7 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     left = abs(turbo.turbine_power * mechanical - turbo.power) / (abs(turbo.turbine_power) + 1e-9)
     return Sheet(
         key="closure_shaft",
-        title="Shaft power that is not accounted for",
+        title="Shaft power residual",
         result=Figure(left, "closure"),
         relation="e = |P_t · η_m − P_air| / P_t",
         lines=(
@@ -108,7 +108,7 @@ def _mass(solver: Solver, point: Point) -> Sheet:
     drawn, exhaust, turbo = drawn_air(solver, point)[0], point.air + point.fuel, point.turbo
     cold = abs(math.log(drawn / point.air))
     lines = (
-        Line("m_v", "air that the engine draws at this plenum", Figure(drawn, "mass_flow")),
+        Line("m_v", "airflow of the engine at this plenum pressure", Figure(drawn, "mass_flow")),
         Line("m", "air through the intake", Figure(point.air, "mass_flow"), "air"),
     )
     blower = solver.path.blower
@@ -117,12 +117,12 @@ def _mass(solver: Solver, point: Point) -> Sheet:
         through = point.air * (1.0 + turbo.opening)
         return Sheet(
             key="closure_mass",
-            title="Flow that is not accounted for",
+            title="Flow residual",
             result=Figure(max(cold, abs(math.log(moved / through))), "closure"),
             relation="e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
             lines=(
                 *lines,
-                Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
+                Line("m_b", "air moved by the rotors", Figure(moved, "mass_flow")),
                 Line("x", "opening of the bypass", Figure(turbo.opening, "ratio"), "opening"),
             ),
             source=_SOLVED + "1e-6",
@@ -130,7 +130,7 @@ def _mass(solver: Solver, point: Point) -> Sheet:
     hot = abs((turbo.turbine_flow + turbo.gate_flow) / exhaust - 1.0)
     return Sheet(
         key="closure_mass",
-        title="Flow that is not accounted for",
+        title="Flow residual",
         result=Figure(max(cold, hot), "closure"),
         relation="e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
         lines=(
@@ -149,12 +149,12 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     run = [s for s in point.stretches if s.section == MANIFOLD]
     before = run[0].pressure_in if run else at[TURBINE_INLET].pressure
     pairs = [
-        ("p_m", "what the manifold asks for before it", before, ""),
+        ("p_m", "pressure needed before the manifold", before, ""),
         ("p_3", "exhaust port", at[EXHAUST_PORT].pressure, "pressure:exhaust_port"),
     ]
     if point.turbo.regime == "holding":
         wanted = solver.path.site.pressure + point.wanted_boost
-        pairs += [("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"), ("p_w", "what the gate is asked to hold", wanted, "")]
+        pairs += [("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"), ("p_w", "wastegate demand", wanted, "")]
     if solver.path.blower is not None:
         pairs += [
             ("p_4", "end of the manifold", at[TURBINE_INLET].pressure, ""),
@@ -164,7 +164,7 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     terms = ", ".join(f"|ln({one[0]} / {two[0]})|" for one, two in both)
     return Sheet(
         key="closure_pressure",
-        title="Pressure that is not accounted for",
+        title="Pressure residual",
         result=Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
         relation=f"e = max({terms})",
         lines=tuple(Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet) for symbol, words, value, sheet in pairs),

@@ -35,7 +35,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
         result=Figure(share * cycle * late * dry / per_second, "mean_pressure"),
         relation="imep = s · w · z · m / (V · n / 2)",
         lines=(
-            Line("s", "share of the fuel-air cycle that a real engine reaches", Figure(share, "ratio")),
+            Line("s", "share of the fuel-air cycle reached by a real engine", Figure(share, "ratio")),
             Line(
                 "w",
                 message(
@@ -45,7 +45,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
                 ),
                 Figure(cycle / 1e6, "number"),
             ),
-            Line("z", "what late ignition leaves", Figure(late, "number"), "late_factor"),
+            Line("z", "factor of late ignition", Figure(late, "number"), "late_factor"),
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
@@ -82,15 +82,13 @@ def _retard(solver: Solver, point: Point) -> Sheet:
         result=Figure(math.radians(found), "angle"),
         relation="r: I(r) = 1" if by_fuel else "r = r_0",
         lines=(
-            Line(
-                "r_0", "the most that is taken" if by_fuel else "as typed", Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")
-            ),
-            Line("I", "knock index that is left", Figure(_index(solver, point), "number"), "knock"),
+            Line("r_0", "the limit used" if by_fuel else "as typed", Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")),
+            Line("I", "remaining knock index", Figure(_index(solver, point), "number"), "knock"),
             Line("p_p", "plenum", Figure(point.stations["plenum"].pressure, "pressure_absolute"), "pressure:plenum"),
             Line("T", "charge after the fuel", Figure(point.charge, "temperature"), "charge"),
         )
         if engine.fuel.octane is not None
-        else (Line("r_0", "a diesel is not asked", Figure(0.0, "angle")),),
+        else (Line("r_0", "not for a diesel", Figure(0.0, "angle")),),
         source="As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)" if by_fuel else "Entry",
     )
 
@@ -131,7 +129,7 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
     stoichiometric = engine.fuel.stoichiometric_ratio
     return Sheet(
         key="fuel",
-        title="Fuel that is burnt",
+        title="Fuel flow",
         result=Figure(dry / (engine.lambda_ * stoichiometric), "mass_flow"),
         relation="m_f = m / (λ · L)",
         lines=(
@@ -153,7 +151,7 @@ def _lambda(solver: Solver, point: Point) -> Sheet:
         relation="λ = m / (m_f · L)",
         lines=(
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
-            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
+            Line("m_f", "fuel flow", Figure(point.fuel, "mass_flow")),
             Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
         ),
         source="Formula of the fuel (Heywood 1988, table D.4)",
@@ -180,11 +178,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
         relation="T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
         lines=(
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
-            Line(
-                "H",
-                "heat that the charge brings along",
-                Figure(point.air * (enthalpy(solver.gas, plenum) - enthalpy(solver.gas, base)), "power"),
-            ),
+            Line("H", "heat of the charge", Figure(point.air * (enthalpy(solver.gas, plenum) - enthalpy(solver.gas, base)), "power")),
             Line("W", "indicated work less pumping", Figure(work, "power"), "net_work"),
             Line("Q_c", "heat to coolant and oil", Figure(coolant, "power"), "coolant_heat"),
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
@@ -211,7 +205,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line(
                 "T",
                 message(
-                    "charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
+                    ("charge after the fuel; walls and residual gas add {more} K, fuel evaporating in the cylinder takes {less} K"),
                     more=f"{HEATING:.0f}",
                     less=f"{evaporation_cooling(engine) - screening_charge(engine, 0.0, point.evaporated):.0f}",
                 ),
@@ -221,7 +215,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("ε", "compression ratio", Figure(engine.compression, "number")),
             Line("q", "heat of a kilogram of trapped gas, MJ", Figure(heat / 1e6, "number")),
             Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
-            Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
+            Line("n", "engine speed, which sets the time", Figure(point.speed, "rotation")),
         ),
         source=KNOCK.source,
     )
@@ -232,7 +226,7 @@ def _released(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     return Sheet(
         key="released_heat",
-        title="Heat that is released",
+        title="Heat released",
         result=Figure(float(dry * engine.burnt.heat_per_air), "power"),
         relation="Q = m · q",
         lines=(
@@ -265,7 +259,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
             Line("k", "conductivity of the gas, W/(m K)", Figure(conductivity, "number")),
             Line("B", "bore", Figure(engine.bore, "length")),
             Line("A", "area of all pistons", Figure(engine.pistons, "area")),
-            Line("T_g", "gas temperature that stands for the cycle", Figure(gas, "temperature")),
+            Line("T_g", "mean gas temperature of the cycle", Figure(gas, "temperature")),
             Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
         source=WALLS.source,

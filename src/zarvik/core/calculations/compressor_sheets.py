@@ -25,7 +25,7 @@ def _ratio(solver: Solver, point: Point) -> Sheet:
         result=Figure(outlet / inlet, "number"),
         relation="Π = p2 / p1",
         lines=(
-            Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute")),
+            Line("p2", "compressor outlet, absolute", Figure(outlet, "pressure_absolute")),
             Line("p1", "before it, absolute", Figure(inlet, "pressure_absolute"), "pressure:compressor_inlet"),
         ),
         source="SAE J1826; total to total",
@@ -45,20 +45,20 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     cp = mean_capacity(gas, inlet, out)
     return Sheet(
         key="compressor_outlet",
-        title="Air behind the compressor",
+        title="Compressor outlet temperature",
         result=Figure(float(out), "temperature"),
         relation="T2 = T1 + Δh · η / c_p" if driven else "T2 = T1 + Δh / (η · c_p)",
         lines=(
             Line(
                 "T1",
-                "taken in, with what the bypass brings back" if warmed else "inlet temperature",
+                "air taken in, with bypass air" if warmed else "inlet temperature",
                 Figure(inlet, "temperature"),
                 "" if warmed else "temperature:compressor_inlet",
             ),
             Line("Δh", "enthalpy of an ideal compression by the ratio, kJ/kg", Figure(head / 1000.0, "number")),
             Line("η", "compressor efficiency", Figure(point.turbo.efficiency, "ratio"), "efficiency"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(cp / 1000.0, "number")),
-            Line("Π", "pressure ratio that Δh belongs to", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
+            Line("Π", "pressure ratio of Δh", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
         ),
         source="Definition of isentropic efficiency, SAE J1826; gas: NASA TM-4513",
     )
@@ -92,7 +92,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
         lines=(
             Line("n_c", "corrected speed", Figure(turbo.speed, "rotation"), "corrected_speed"),
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
-            Line("s", "place on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
+            Line("s", "position on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
         ),
         source=MAP.source,
     )
@@ -154,7 +154,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
             lines=(
                 Line("i", "blower turns for one of the crank", Figure(blower.ratio, "number")),
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
-                Line("s", "what it falls behind as the belt stretches", Figure(behind, "ratio"), "belt_slip"),
+                Line("s", "slip from belt stretch", Figure(behind, "ratio"), "belt_slip"),
             ),
             source="Definition",
         )
@@ -179,7 +179,7 @@ def _overspeed(solver: Solver, point: Point) -> Sheet:
     most = blower.maximum_speed if blower else solver.path.turbo.chart.maximum_speed
     return Sheet(
         key="overspeed",
-        title="Speed in hand",
+        title="Speed margin",
         result=Figure(1.0 - turbo.speed / most, "ratio"),
         relation="o = 1 − n_c / n_max",
         lines=(
@@ -191,7 +191,7 @@ def _overspeed(solver: Solver, point: Point) -> Sheet:
             ),
             Line("n_max", "the most it may turn", Figure(most, "rotation")),
         ),
-        source="5 % in hand: common practice, no source. Overspeed can burst a wheel",
+        source="5 % reserve: common practice, no source. Overspeed can burst a wheel",
     )
 
 
@@ -206,7 +206,7 @@ def _surge(solver: Solver, point: Point) -> Sheet:
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_s", "surge flow at the same pressure ratio", Figure(turbo.surge_flow, "mass_flow"), "surge_flow"),
         ),
-        source="The map's surge line; 10 % in hand: common practice, no source",
+        source="The map's surge line; 10 % reserve: common practice, no source",
     )
 
 
@@ -237,7 +237,7 @@ def _choke(solver: Solver, point: Point) -> Sheet:
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_k", "right edge of the map at the same ratio", Figure(turbo.flow_limit, "mass_flow"), "flow_limit"),
         ),
-        source="The map's right edge; 10 % in hand: common practice, no source",
+        source="The map's right edge; 10 % reserve: common practice, no source",
     )
 
 
@@ -246,7 +246,7 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     if blower is not None:
         return Sheet(
             key="shaft",
-            title="Power that the belt takes",
+            title="Belt power",
             result=Figure(point.turbo.power / blower.drive, "power"),
             relation="P_belt = P_air / η_d",
             lines=(
@@ -281,7 +281,7 @@ def _air_power(solver: Solver, point: Point) -> Sheet:
         lines=(
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(cp / 1000.0, "number")),
-            Line("T2", "behind the compressor", Figure(outlet, "temperature"), "compressor_outlet"),
+            Line("T2", "compressor outlet", Figure(outlet, "temperature"), "compressor_outlet"),
             Line("T1", "before it", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
         ),
         source="Energy balance; gas: NASA TM-4513",

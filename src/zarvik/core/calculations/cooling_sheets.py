@@ -41,7 +41,7 @@ def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="Q = Q_w + x · P_f",
         lines=(
             Line("Q_w", "from the gas to the walls", Figure(coolant_heat(solver, point), "heat_flow"), "coolant_heat"),
-            Line("x", "share of the friction that goes into the water", Figure(RUBBED, "ratio")),
+            Line("x", "share of friction heat to the water", Figure(RUBBED, "ratio")),
             Line("P_f", "friction", Figure(friction_power(solver, point), "heat_flow")),
         ),
         source="Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
@@ -63,7 +63,7 @@ def _radiator(
             result=Figure(found.water, "temperature"),
             relation="T = T_a + Q / (ε · C)",
             lines=(
-                Line("T_a", "air as it comes to the radiator", Figure(found.taken, "temperature")),
+                Line("T_a", "air temperature at the radiator", Figure(found.taken, "temperature")),
                 Line("Q", "heat to the water", Figure((found.water - found.taken) * found.effectiveness * least, "heat_flow")),
                 Line("ε", "effectiveness", Figure(found.effectiveness, "ratio")),
                 Line("C", "smaller capacity flow, W/K", Figure(least, "number")),
@@ -91,12 +91,12 @@ def _air(build: Build, solver: Solver, point: Point) -> Sheet:
     before = point.cooler_heat if build.radiator.resists > 0.0 else 0.0
     return Sheet(
         key="radiator_air",
-        title="Air as it comes to the radiator",
+        title="Air temperature at the radiator",
         result=Figure(found.taken, "temperature"),
         relation="T = T_0 + (Q_c + Q_k) / (m · c)",
         lines=(
-            Line("T_0", "of the day", Figure(build.site.temperature, "temperature")),
-            Line("Q_c", "of the charge cooler before it", Figure(before, "heat_flow")),
+            Line("T_0", "ambient", Figure(build.site.temperature, "temperature")),
+            Line("Q_c", "of the intercooler in front of it", Figure(before, "heat_flow")),
             Line("Q_k", "of the condenser before it", Figure(CONDENSED if build.radiator.condenser else 0.0, "heat_flow")),
             Line("m", "air through both", Figure(found.air, "mass_flow")),
             Line("c", "heat capacity of air, J/(kg K)", Figure(RATED_CP, "number")),
@@ -109,21 +109,21 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
     seconds = full_load_seconds(solver, build.radiator, point)
     if not 0.0 < seconds < 1e6:
-        raise KeyError("for good")
+        raise KeyError("sustained")
     return Sheet(
         key="radiator_lasts",
         title="Full load until the water is too hot",
         result=Figure(seconds, "seconds"),
         relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
         lines=(
-            Line("H", "heat that water and metal hold for the displacement, MJ/(m³ K)", Figure(1e-6 * HOLDS_HEAT, "number")),
+            Line("H", "heat capacity of water and metal per displacement, MJ/(m³ K)", Figure(1e-6 * HOLDS_HEAT, "number")),
             Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
-            Line("K", "that the radiator carries for each kelvin, W/K", Figure(found.carries, "number")),
+            Line("K", "radiator capacity, W/K", Figure(found.carries, "number")),
             Line("T", "where the water would go", Figure(found.water, "temperature"), "radiator_full"),
             Line("T_1", "where it begins", Figure(BEGINS, "temperature")),
             Line("T_2", "where it has to end", Figure(COOLANT.most, "temperature")),
         ),
-        source="One lump that warms; what it holds: common practice, no source",
+        source="One lump heating up; its heat capacity: common practice, no source",
     )
 
 
@@ -132,12 +132,12 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
     return Sheet(
         key="radiator_share",
-        title="Share of that heat that it carries for good",
+        title="Sustainable share of that heat",
         result=Figure(sustained_share(solver, build.radiator, point), "ratio"),
         relation="s = (T_2 − T_0) / (T − T_0)",
         lines=(
-            Line("T_2", "the most that the water may have", Figure(COOLANT.most, "temperature")),
-            Line("T_0", "of the day", Figure(ambient, "temperature")),
+            Line("T_2", "water temperature limit", Figure(COOLANT.most, "temperature")),
+            Line("T_0", "ambient", Figure(ambient, "temperature")),
             Line("T", "held at full load", Figure(found.water, "temperature"), "radiator_full"),
         ),
         source="Water and the air before the radiator rise in proportion to the heat",
@@ -156,7 +156,7 @@ def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("d", "turbine wheel", Figure(build.turbo.turbine.wheel, "length")),
             Line("x", "housing over gas, in kelvin", Figure(HOUSING, "ratio")),
             Line("T", "gas before the turbine", Figure(gas, "temperature"), "temperature:turbine_inlet"),
-            Line("T_w", "water that comes", Figure(turbo_coolant.HOT, "temperature")),
+            Line("T_w", "water flow", Figure(turbo_coolant.HOT, "temperature")),
         ),
         source="Common practice, no source",
     )
@@ -171,7 +171,7 @@ def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="ΔT = Q / (m · c)",
         lines=(
             Line("Q", "heat", Figure(heat, "heat_flow"), "turbo_heat"),
-            Line("m", "water that the engine's pump sends through at 15 kPa", Figure(flow, "mass_flow")),
+            Line("m", "water flow from the engine's pump at 15 kPa", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
         ),
         source="Energy balance; hose: 64 / Re or Blasius, and six velocity heads; pump: common practice, no source",
@@ -190,12 +190,12 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(turbo_coolant.temperature_rise(heat, flow), "warming"),
         relation="ΔT = Q / (m · c)",
         lines=(
-            Line("Q", "heat that still comes, a quarter", Figure(heat, "heat_flow")),
-            Line("m", "water that goes round by itself", Figure(flow, "mass_flow")),
+            Line("Q", "remaining heat, a quarter", Figure(heat, "heat_flow")),
+            Line("m", "natural circulation", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
             Line("h", "rise of the return", Figure(circuit.rise, "length")),
         ),
-        source="Weight of warm against cold water and what the hoses rub; the quarter: common practice, no source",
+        source="Density of warm and cold water against hose friction; the quarter: common practice, no source",
     )
 
 
@@ -209,10 +209,10 @@ def _past(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="V = x · m · R · T / p",
         lines=(
             Line("x", "share of the air", Figure(flow / point.air, "ratio")),
-            Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("m", "airflow of the engine", Figure(point.air, "mass_flow"), "air"),
             Line("R", "gas constant, J/(kg K)", Figure(DRY_AIR_GAS_CONSTANT, "number")),
             Line("T", "of the gas under the pistons", Figure(crankcase_breather.WARM, "temperature")),
-            Line("p", "of the day", Figure(site.pressure, "pressure_absolute")),
+            Line("p", "ambient", Figure(site.pressure, "pressure_absolute")),
         ),
         source="Share by the rings: common practice, no source",
     )
@@ -225,12 +225,12 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
     led = inlet - build.site.pressure if breather.end in ("inlet", "both") else 0.0
     return Sheet(
         key="crankcase",
-        title="Pressure under the pistons against the day",
+        title="Crankcase pressure against ambient",
         result=Figure(found, "pressure_difference"),
         relation="p = Δp + p_i",
         lines=(
             Line("Δp", "loss of hoses and can", Figure(found - led, "pressure_difference")),
-            Line("p_i", "pipe before the compressor, where it is led there, against the day", Figure(led, "pressure_difference")),
+            Line("p_i", "pressure at the breather outlet, against ambient", Figure(led, "pressure_difference")),
             Line("d", "bore of each hose", Figure(breather.bore, "length")),
         ),
         source="64 / Re or Blasius, entry, exit, two bends, a can of four heads",
@@ -248,7 +248,7 @@ def _plate(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
         key="adapter_loss",
-        title="Loss of the plate that takes the most",
+        title="Largest plate loss",
         result=Figure(worst.loss, "pressure_difference"),
         relation="Δp = K · ρ / 2 · v²",
         lines=(
@@ -264,7 +264,7 @@ def _plate_share(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
         key="adapter_share",
-        title="Loss of that plate over the pressure there",
+        title="That plate loss over the local pressure",
         result=Figure(worst.share, "ratio"),
         relation="s = Δp / p",
         lines=(
@@ -283,7 +283,7 @@ def _bore(key: str, title: str, side: str) -> BuildMaker:
             title=title,
             result=Figure(pattern.bore, "length"),
             relation="d = d_m",
-            lines=(Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),),
+            lines=(Line("d_m", "as measured", Figure(pattern.bore, "length")),),
             source="Measured",
         )
 
@@ -298,8 +298,8 @@ def _barrier(build: Build, point: Point, key: str) -> Barrier:
 
 
 _FOOT = (
-    "Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: common "
-    "practice, no source"
+    "Layers in series, bolts in parallel; contacts: Incropera, table 3.1 (memory); runners: "
+    "Dittus-Boelter; idle air: common practice, no source"
 )
 
 
@@ -312,7 +312,7 @@ def _foot_heat(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="Q = (T_h − T_c) / (1 / G + 1 / U)",
         lines=(
             Line("G", "through layers and bolts, W/K", Figure(found.full.conductance, "number")),
-            Line("U", "that the charge takes up on its way, W/K", Figure(found.full.takes, "number")),
+            Line("U", "conductance to the charge, W/K", Figure(found.full.takes, "number")),
             Line("T_h", "head", Figure(HEAD, "temperature")),
             Line("T_c", "charge", Figure(point.charge, "temperature"), "charge"),
         ),
@@ -330,7 +330,7 @@ def _foot_warming(key: str, title: str, of: Callable[[Barrier, Point], tuple[Cha
             relation="ΔT = (T_h − T_c) / (1 / G + 1 / U) / (m · c)",
             lines=(
                 Line("G", "through layers and bolts, W/K", Figure(warming.conductance, "number")),
-                Line("U", "that the charge takes up on its way, W/K", Figure(warming.takes, "number")),
+                Line("U", "conductance to the charge, W/K", Figure(warming.takes, "number")),
                 Line("T_h", "head", Figure(HEAD, "temperature")),
                 Line("T_c", "charge", Figure(charge, "temperature")),
                 Line("m", "charge", Figure(flow, "mass_flow")),
@@ -357,7 +357,7 @@ _PLATES: dict[str, BuildMaker] = {
     "adapter_loss": _plate,
     "adapter_share": _plate_share,
     "adapter_one": _bore("adapter_one", "Bore before the plate", "one"),
-    "adapter_other": _bore("adapter_other", "Bore behind the plate", "other"),
+    "adapter_other": _bore("adapter_other", "Bore after the plate", "other"),
 }
 _BARRIER: dict[str, BuildMaker] = {
     "barrier_heat": _foot_heat,

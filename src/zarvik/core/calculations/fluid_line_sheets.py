@@ -43,12 +43,12 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
         key="oil_drained",
-        title="Oil that the drain carries",
+        title="Oil drain capacity",
         result=Figure(drain_capacity(lines), "oil_flow"),
         relation="Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
         lines=(
-            Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
-            Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),
+            Line("h", "usable share of the bore", Figure(oil.HALF, "ratio")),
+            Line("f", "foam density over oil density", Figure(oil.FOAM, "ratio")),
             Line("d", "bore of the drain", Figure(lines.drain, "length")),
             Line("α", "its fall below level", Figure(lines.fall, "angle")),
             Line("ν", "of the oil, mm²/s", Figure(1e6 * nu, "number")),
@@ -88,16 +88,16 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     duty, across = _spray(build, solver, point)
     return Sheet(
         key="injector_duty",
-        title="Time that the injectors are open",
+        title="Injector duty",
         result=Figure(duty, "ratio"),
         relation="x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
         lines=(
-            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
+            Line("m_f", "fuel flow", Figure(point.fuel, "mass_flow")),
             Line("z", "injectors", Figure(float(lines.injectors or build.engine.cylinders), "count")),
             Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
             Line("ρ", "of the fuel, kg/m³", Figure(density(build.engine.fuel.key), "number")),
             Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
-            Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
+            Line("Δp_0", "rating pressure", Figure(lines.rated_at, "pressure_difference")),
         ),
         source="Bernoulli: flow with the root of the pressure",
     )
@@ -108,12 +108,12 @@ def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
     boost = max(point.boost, 0.0) if lines.follows else 0.0
     return Sheet(
         key="fuel_rail",
-        title="Fuel pressure that the pump works against",
+        title="Fuel pressure at the pump",
         result=Figure(lines.base + boost, "pressure_gauge"),
         relation="p = p_r + p_b",
         lines=(
             Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
-            Line("p_b", "boost that it follows", Figure(boost, "pressure_gauge")),
+            Line("p_b", "reference boost", Figure(boost, "pressure_gauge")),
         ),
         source="Balance of the regulator",
     )
@@ -126,15 +126,15 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
     rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
     return Sheet(
         key="pump_flow",
-        title="Fuel that the pump gives",
+        title="Fuel pump flow",
         result=Figure(pump_delivery(lines, rail), "fuel_flow"),
         relation="Q = x · Q_0 · (1 − k · (p − p_0) / 1 bar)",
         lines=(
-            Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
+            Line("x", "usable share of the rating", Figure(PUMP_LEFT, "ratio")),
             Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
             Line("k", "less for each bar more", Figure(DROOP, "ratio")),
             Line("p", "rail, gauge", Figure(rail, "pressure_gauge"), "fuel_rail"),
-            Line("p_0", "that it is rated at, gauge", Figure(lines.pump_at, "pressure_gauge")),
+            Line("p_0", "its rating pressure, gauge", Figure(lines.pump_at, "pressure_gauge")),
         ),
         source="Common practice, no source",
     )
@@ -144,13 +144,10 @@ def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     thick = density(solver.path.engine.fuel.key)
     return Sheet(
         key="fuel_volume",
-        title="Fuel that is burnt, by volume",
+        title="Fuel use by volume",
         result=Figure(point.fuel / thick, "fuel_flow"),
         relation="Q = m_f / ρ",
-        lines=(
-            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
-            Line("ρ", "of the fuel, kg/m³", Figure(thick, "number")),
-        ),
+        lines=(Line("m_f", "fuel flow", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
         source="Definition; density: common tables",
     )
 
@@ -164,10 +161,10 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(feed_speed(lines, flow), "velocity"),
         relation="v = max(Q, Q_p) / (π / 4 · d²)",
         lines=(
-            Line("Q", "fuel that is burnt", Figure(flow, "fuel_flow"), "fuel_volume"),
+            Line("Q", "fuel flow", Figure(flow, "fuel_flow"), "fuel_volume"),
             Line(
                 "Q_p",
-                "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back",
+                "pump flow at rail pressure: all of it goes through the line, most of it back",
                 Figure(pump_delivery(lines, lines.base), "fuel_flow"),
             ),
             Line("d", "bore of the line", Figure(lines.line, "length")),
@@ -195,8 +192,8 @@ def _wants(place: int, key: str, title: str) -> BuildMaker:
 
 
 SHEETS: dict[str, BuildMaker] = {
-    "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"),
-    "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
+    "oil_least": _wants(0, "oil_least", "Least oil flow for the bearings"),
+    "oil_most": _wants(1, "oil_most", "Oil flow limit of the seals"),
     "oil_fed": _fed,
     "oil_drained": _drained,
     "injector_across": _across,

@@ -25,9 +25,9 @@ def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(meter.meter_range(m), "meter_flow"),
         relation="m = m_0 · (d / d_0)²",
         lines=(
-            Line("m_0", "that its table ends at, in its own housing", Figure(m.most, "meter_flow")),
-            Line("d", "bore that its insert sits in", Figure(own, "length")),
-            Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
+            Line("m_0", "end of its table, in its own housing", Figure(m.most, "meter_flow")),
+            Line("d", "bore of the present housing", Figure(own, "length")),
+            Line("d_0", "bore its table is made for", Figure(m.bore, "length")),
         ),
         source="A meter knows the speed in its own bore: geometry",
     )
@@ -37,12 +37,12 @@ def _says(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
     return Sheet(
         key="meter_says",
-        title="What the meter says of what passes",
+        title="Meter reading share",
         result=Figure(meter.says(m), "ratio"),
         relation="s = (d_0 / d)²",
         lines=(
-            Line("d", "bore that its insert sits in", Figure(m.housing or m.bore, "length")),
-            Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
+            Line("d", "bore of the present housing", Figure(m.housing or m.bore, "length")),
+            Line("d_0", "bore its table is made for", Figure(m.bore, "length")),
         ),
         source="A meter knows the speed in its own bore: geometry",
     )
@@ -107,11 +107,11 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
         lines=(
             Line(
                 "ψ",
-                "blade when it is open by what is asked, from across the bore",
+                "blade angle at that opening, from across the bore",
                 Figure(butterfly.SHUT + travel * (butterfly.WIDE - butterfly.SHUT), "angle"),
             ),
             Line("ψ_0", "blade at its stop", Figure(butterfly.SHUT, "angle")),
-            Line("A", "opening at which nine tenths of the day's pressure stand behind it", Figure(area, "area")),
+            Line("A", "opening with 90 % of ambient pressure behind it", Figure(area, "area")),
             Line("V", "displacement", Figure(engine.swept, "volume"), "displacement"),
             Line("η", "breathing at 2,000 rev/min", Figure(engine.breathing, "ratio")),
             Line("d", "bore", Figure(throttle.bore, "length")),
@@ -146,14 +146,14 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
     before, behind = getattr(given, found.before), getattr(given, found.behind)
     return Sheet(
         key="port_lip",
-        title="Edge that stands into the stream",
+        title="Edge facing the stream",
         result=Figure(found.lip, "length"),
         relation="e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
         lines=(
             Line("w_1", "width before", Figure(before.wide, "length")),
-            Line("w_2", "width behind", Figure(behind.wide, "length")),
+            Line("w_2", "width after", Figure(behind.wide, "length")),
             Line("h_1", "height before", Figure(before.tall, "length")),
-            Line("h_2", "height behind", Figure(behind.tall, "length")),
+            Line("h_2", "height after", Figure(behind.tall, "length")),
             Line("x", "aside", Figure(given.aside if found.before == "runner" else 0.0, "length")),
             Line("y", "high", Figure(given.up if found.before == "runner" else 0.0, "length")),
         ),
@@ -174,7 +174,7 @@ def _gain(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("Δp", "loss of the edges", Figure(found.loss, "pressure_difference"), "port_loss"),
             Line("p", "pressure in the plenum", Figure(plenum, "pressure_absolute")),
         ),
-        source="Air goes with the pressure at the valve; the engine's breathing as it is entered has these edges in it",
+        source="Airflow follows the pressure at the valve; the entered volumetric efficiency includes these edges",
     )
 
 

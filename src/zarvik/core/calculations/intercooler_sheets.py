@@ -82,15 +82,15 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     cp = mean_capacity(gas, s.before, out)
     return Sheet(
         key="cooler_outlet",
-        title="Charge behind the cooler",
+        title="Intercooler outlet temperature",
         result=Figure(float(out), "temperature"),
         relation="T = T_v − Q / (m · c_p)",
         lines=(
-            Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
+            Line("T_v", "intercooler inlet", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
-            Line("ε", "effectiveness that Q stands for", Figure(point.cooler_effectiveness, "ratio"), "effectiveness"),
+            Line("ε", "effectiveness for Q", Figure(point.cooler_effectiveness, "ratio"), "effectiveness"),
         ),
         source="Energy balance; gas: NASA TM-4513",
     )
@@ -100,13 +100,13 @@ def _effectiveness(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
         key="effectiveness",
-        title="Effectiveness of the cooler, against ambient",
+        title="Effectiveness of the intercooler, against ambient",
         result=Figure(point.cooler_heat / (s.c_charge * (s.before - s.ambient) + 1e-9), "ratio"),
         relation="ε = Q / (C_c · (T_v − T_a))",
         lines=(
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
             Line("C_c", "charge flow times its heat capacity, W/K", Figure(s.c_charge, "number")),
-            Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
+            Line("T_v", "intercooler inlet", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
             Line("T_a", "ambient", Figure(s.ambient, "temperature")),
         ),
         source="Definition (Incropera eq. 11.19), on the charge side",
@@ -121,7 +121,7 @@ def _heat(solver: Solver, point: Point) -> Sheet:
     shared = (
         Line("ε_x", "effectiveness of the exchanger", Figure(s.share, "ratio"), "exchanger"),
         Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
-        Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
+        Line("T_v", "intercooler inlet", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
         Line("T_a", "ambient", Figure(s.ambient, "temperature")),
     )
     if packed[cooling.WATER_CAPACITY] > 0.0:
@@ -137,7 +137,7 @@ def _heat(solver: Solver, point: Point) -> Sheet:
                 Line("F", "front exchanger: effectiveness times smaller flow, W/K", Figure(front, "number")),
                 Line("C_w", "water flow times its heat capacity, W/K", Figure(s.c_cooling, "number")),
             ),
-            source="Steady water loop: what the charge gives, the front exchanger takes",
+            source="Steady water circuit: the front radiator rejects the charge heat",
         )
     return Sheet(
         key="cooler_heat",
@@ -168,13 +168,11 @@ def _units(solver: Solver, point: Point) -> Sheet:
     s, packed = _state(solver, point), solver.cooler_numbers
     return Sheet(
         key="transfer_units",
-        title="Transfer units of the cooler",
+        title="Transfer units of the intercooler",
         result=Figure(s.units, "number"),
         relation=f"N = UA_r / (0.5 · (m / m_r)^-{cooling.CHARGE_EXPONENT:g} + 0.5 · (w / w_r)^-{cooling.COOLING_EXPONENT:g}) / C_min",
         lines=(
-            Line(
-                "UA_r", "conductance at the rated point, what is believed of it, W/K", Figure(float(packed[cooling.CONDUCTANCE]), "number")
-            ),
+            Line("UA_r", "rated conductance times confidence, W/K", Figure(float(packed[cooling.CONDUCTANCE]), "number")),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             Line("m_r", "charge of the rated point", Figure(float(packed[cooling.RATED_CHARGE]), "mass_flow")),
             Line("w", "cooling air, or water where there is a loop", Figure(s.cooling, "mass_flow")),
@@ -191,7 +189,7 @@ def _behind(solver: Solver, point: Point) -> Sheet:
     capacity = float(packed[cooling.FRONT]) if water else s.c_cooling
     return Sheet(
         key="cooling_air",
-        title="Water that comes from the charge" if water else "Air behind the cooler",
+        title="Water temperature to the front radiator" if water else "Air temperature behind the intercooler",
         result=Figure(s.ambient + point.cooler_heat / (capacity + (1e-9 if water else 0.0)), "temperature"),
         relation="T_w = T_a + Q / F" if water else "T_w = T_a + Q / C_w",
         lines=(
@@ -203,7 +201,7 @@ def _behind(solver: Solver, point: Point) -> Sheet:
                 Figure(capacity, "number"),
             ),
         ),
-        source="Energy balance; what stands behind the cooler sees this air",
+        source="Energy balance; parts behind the intercooler see this air",
     )
 
 
@@ -219,7 +217,7 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     drop = rated * (cooling.RATED_DENSITY / density) * (share * charge**cooling.CORE_POWER + (1.0 - share) * charge**2)
     return Sheet(
         key="cooler_loss",
-        title="Lost in the cooler",
+        title="Intercooler pressure loss",
         result=Figure(float(drop), "pressure_difference"),
         relation=f"Δp = Δp_r · ({cooling.RATED_DENSITY:g} kg/m³ / ρ) · ({share:g} · (m / m_r)^{cooling.CORE_POWER:g} + {1.0 - share:g} · "
         f"(m / "

@@ -15,7 +15,7 @@ from zarvik.core.layout.clash import AROUND
 from zarvik.core.layout.placement import Layout, Space, lay_out
 from zarvik.core.layout.placement import Line as Run
 
-SOURCE = "Product of rotations, O. Rodrigues 1840: each piece moves and turns all behind it"
+SOURCE = "Product of rotations, O. Rodrigues 1840: each piece moves and turns all after it"
 
 
 def _laid(solver: Solver) -> tuple[Space, Layout]:
@@ -63,16 +63,16 @@ _WAYS = ("along the crank", "up", "out from the head")
 def _gap(solver: Solver, point: Point, key: str) -> Sheet:
     _, apart, way = _met(solver, key)
     lines = [
-        Line(f"d_{n}", message("from the end to what it must meet, {way}", way=message(w)), Figure(float(v), "length"))
+        Line(f"d_{n}", message("from the end to its target, {way}", way=message(w)), Figure(float(v), "length"))
         for n, (w, v) in enumerate(zip(_WAYS, apart, strict=True), 1)
     ]
     lines += [
-        Line(f"u_{n}", message("the way that it must go, {way}", way=message(w)), Figure(float(v), "number"))
+        Line(f"u_{n}", message("target direction, {way}", way=message(w)), Figure(float(v), "number"))
         for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)
     ]
     return Sheet(
         key=f"end_gap:{key}",
-        title="Short of what it must meet",
+        title="Gap along the flow",
         result=Figure(float(apart @ way), "length"),
         relation="g = d_1 u_1 + d_2 u_2 + d_3 u_3",
         lines=tuple(lines),
@@ -86,11 +86,11 @@ def _offset(solver: Solver, point: Point, key: str) -> Sheet:
     assert missed is not None
     return Sheet(
         key=f"end_offset:{key}",
-        title="Beside what it must meet",
+        title="Gap sideways",
         result=Figure(missed.offset, "length"),
         relation="o = sqrt(d^2 - g^2)",
         lines=(
-            Line("d", message("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
+            Line("d", message("from the end to its target"), Figure(float(np.linalg.norm(apart)), "length")),
             Line("g", message("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}"),
         ),
         source="Pythagoras",
@@ -104,7 +104,7 @@ def _angle(solver: Solver, point: Point, key: str) -> Sheet:
     sine = float(np.linalg.norm(np.cross(run.end.along, way)))
     return Sheet(
         key=f"end_angle:{key}",
-        title="Between the way of the end and the one that it must go",
+        title="Angle between end and target direction",
         result=Figure(missed.angle, "angle"),
         relation="a = atan2(s, c)",
         lines=(
@@ -146,7 +146,7 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
                 share = torch_blocked_share(lines, line, part, way)
                 return Sheet(
                     key=f"seam:{key}",
-                    title="Share of a seam that a torch does not reach",
+                    title="Share of a seam out of reach",
                     result=Figure(share, "ratio"),
                     relation="s = n / N",
                     lines=(

@@ -25,18 +25,18 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
     test = build.leak_test
     return Sheet(
         key="leak_hole",
-        title="One hole that all leaks come to",
+        title="Equivalent leak hole",
         result=Figure(hole, "length"),
         relation="π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
         lines=(
-            Line("V", "room that is shut off", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
+            Line("V", "sealed volume", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
             Line("p_1", "at the beginning, gauge", Figure(test.start, "pressure_gauge")),
             Line("p_2", "at the end, gauge", Figure(test.end, "pressure_gauge")),
             Line("t", "between", Figure(test.seconds, "time")),
-            Line("T", "air of the shop", Figure(test.warm, "temperature")),
+            Line("T", "shop temperature", Figure(test.warm, "temperature")),
             Line("C", "discharge of a ragged hole", Figure(leaks.DISCHARGE, "number")),
         ),
-        source="Isentropic orifice (NACA 1135), air that keeps the walls' temperature; discharge from memory",
+        source="Isentropic orifice (NACA 1135), isothermal air; discharge from memory",
     )
 
 
@@ -63,12 +63,12 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     flow = leaks.hole_flow(hole, plenum.pressure, plenum.temperature, ambient)
     return Sheet(
         key="leak_share",
-        title="Air that leaks, of what the engine draws",
+        title="Leaking share of the airflow",
         result=Figure(flow / point.air, "ratio"),
         relation="s = m_l / m",
         lines=(
             Line("m_l", "through the hole at this plenum", Figure(flow, "mass_flow")),
-            Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("m", "airflow of the engine", Figure(point.air, "mass_flow"), "air"),
             Line("d", "the hole", Figure(hole, "length"), "leak_hole"),
         ),
         source="Isentropic orifice, NACA 1135",

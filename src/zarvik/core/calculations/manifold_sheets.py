@@ -44,7 +44,7 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
         relation=f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
         lines=(
             Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
-            Line("d", message("of one that weighs {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
+            Line("d", message("for a mass of {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
         ),
         source="Common practice, no source: within a third; weigh it",
     )
@@ -54,7 +54,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     return Sheet(
         key="carried_share",
-        title="Bending by the turbo's weight over what breaks hot pipes",
+        title="Bending stress by the turbo's mass over hot strength",
         result=Figure(load.stress / load.creep, "ratio"),
         relation="s = n · g · m · L / (z · W · σ)",
         lines=(
@@ -62,7 +62,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
             Line("m", "mass of one turbo", Figure(load.mass, "mass"), "turbo_mass"),
             Line("L", "from the head to the turbo", Figure(load.lever, "length")),
-            Line("z", "pipes that carry it", Figure(float(load.pipes), "count")),
+            Line("z", "pipes carrying it", Figure(float(load.pipes), "count")),
             Line("W", "section modulus of one, cm³", Figure(1e6 * modulus(load.diameter, load.wall), "number")),
             Line("σ", "breaks this metal at this heat within 1,000 h, MPa", Figure(load.creep / 1e6, "number")),
             Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
@@ -85,7 +85,7 @@ def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
             Line("T_c", "when it was welded", Figure(COLD, "temperature")),
             Line("a_h", "expansion of the head, millionths a kelvin", Figure(1e6 * HEAD_EXPANSION, "number")),
-            Line("ΔT", "that the head gets warm", Figure(HEAD_WARM, "temperature_difference")),
+            Line("ΔT", "head temperature", Figure(HEAD_WARM, "temperature_difference")),
         ),
         source="ASM Metals Handbook vol. 1 and 2 (from memory, within 5 %)",
     )

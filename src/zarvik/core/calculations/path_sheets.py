@@ -42,9 +42,9 @@ def _boost(solver: Solver, point: Point) -> Sheet:
         result=Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
         relation="p_b = p2 − Δp_h − Δp_k − Δp_c − p_a",
         lines=(
-            Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute"), "pressure:compressor_outlet"),
+            Line("p2", "compressor outlet, absolute", Figure(outlet, "pressure_absolute"), "pressure:compressor_outlet"),
             Line("Δp_h", "lost in the hot pipe", Figure(hot, "pressure_difference"), "run_loss:hot_pipe"),
-            Line("Δp_k", "lost in the cooler", Figure(cooler, "pressure_difference"), "cooler_loss" if solver.path.cooler else ""),
+            Line("Δp_k", "intercooler loss", Figure(cooler, "pressure_difference"), "cooler_loss" if solver.path.cooler else ""),
             Line("Δp_c", "lost in the cold pipe", Figure(cold, "pressure_difference"), "run_loss:cold_pipe"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
@@ -88,7 +88,7 @@ def _pumping_power(solver: Solver, point: Point) -> Sheet:
     displacement = solver.path.engine.displacement
     return Sheet(
         key="pumping_power",
-        title="Power that pumping takes",
+        title="Pumping power",
         result=Figure(point.pumping * displacement * point.speed / 120.0, "power"),
         relation="P_p = pmep · V · n / 2",
         lines=(
@@ -105,11 +105,11 @@ def _behind_turbine(solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.pressure
     return Sheet(
         key="exhaust_pressure",
-        title="Pressure behind the turbine, gauge",
+        title="Pressure after the turbine, gauge",
         result=Figure(behind - ambient, "pressure_gauge"),
         relation="p_x = p5 − p_a",
         lines=(
-            Line("p5", "behind the turbine, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
+            Line("p5", "after the turbine, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
         source=_SUM,
@@ -126,7 +126,7 @@ def _charge_loss(solver: Solver, point: Point) -> Sheet:
         )
         if section != "cooler" or solver.path.cooler is not None
     ]
-    return total("charge_loss", "Lost between compressor and plenum", "Δp", "pressure_difference", parts, _SUM)
+    return total("charge_loss", "Pressure loss from compressor to plenum", "Δp", "pressure_difference", parts, _SUM)
 
 
 def _charge_share(solver: Solver, point: Point) -> Sheet:
@@ -134,12 +134,12 @@ def _charge_share(solver: Solver, point: Point) -> Sheet:
     loss = start - point.stations["plenum"].pressure
     return Sheet(
         key="charge_share",
-        title="Share that the charge side loses",
+        title="Charge-side loss share",
         result=Figure(loss / start, "ratio"),
         relation="s = Δp / p2",
         lines=(
             Line("Δp", "lost between compressor and plenum", Figure(loss, "pressure_difference"), "charge_loss"),
-            Line("p2", "behind the compressor, absolute", Figure(start, "pressure_absolute"), "pressure:compressor_outlet"),
+            Line("p2", "compressor outlet, absolute", Figure(start, "pressure_absolute"), "pressure:compressor_outlet"),
         ),
         source="6 % good, 12 % the most: common practice, no source",
     )
@@ -163,9 +163,9 @@ def _pressure(solver: Solver, point: Point, station: str) -> Sheet:
     makers: dict[str, Callable[[], Sheet]] = {
         st.COMPRESSOR_INLET: lambda: _fallen(solver, point, st.INTAKE, "p1", "p_a", "ambient", ""),
         st.COMPRESSOR_OUTLET: lambda: _raised(point),
-        st.COOLER_INLET: lambda: _fallen(solver, point, st.HOT_PIPE, "p_v", "p2", "behind the compressor", "pressure:compressor_outlet"),
+        st.COOLER_INLET: lambda: _fallen(solver, point, st.HOT_PIPE, "p_v", "p2", "compressor outlet", "pressure:compressor_outlet"),
         st.COOLER_OUTLET: lambda: _cooled(point),
-        st.PLENUM: lambda: _fallen(solver, point, st.COLD_PIPE, "p_p", "p_k", "behind the cooler", "pressure:cooler_outlet"),
+        st.PLENUM: lambda: _fallen(solver, point, st.COLD_PIPE, "p_p", "p_k", "after the intercooler", "pressure:cooler_outlet"),
         st.EXHAUST_PORT: lambda: _backed(solver, point, st.MANIFOLD, "p3", "p4", "before the turbine", "pressure:turbine_inlet"),
         st.TURBINE_INLET: lambda: _swallowing(solver, point),
         st.TURBINE_OUTLET: lambda: _backed(solver, point, st.EXHAUST, "p5", "p_a", "ambient", ""),
@@ -213,10 +213,10 @@ def _backed(solver: Solver, point: Point, section: str, symbol: str, start: str,
         own, other = _run(point, section)[at - 1 : at + 1]
         # Where the gate's gas joins the stream, which may drive it
         meeting = own.pressure_in - own.drop - other.pressure_in
-        lines.insert(at, Line("Δp_j", "where the gate's gas joins", Figure(meeting, "pressure_difference")))
+        lines.insert(at, Line("Δp_j", "where the wastegate flow joins", Figure(meeting, "pressure_difference")))
     jump = found - behind - sum(line.figure.value for line in lines)
     if jump > _JUMP:
-        lines.append(Line("Δp_x", "lost in shocks behind the place that chokes", Figure(jump, "pressure_difference")))
+        lines.append(Line("Δp_x", "lost in shocks after the choked place", Figure(jump, "pressure_difference")))
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
         *_absolute(point, station, behind + sum(line.figure.value for line in lines)),
@@ -246,8 +246,8 @@ def _cooled(point: Point) -> Sheet:
         *_absolute(point, st.COOLER_OUTLET, before - loss),
         "p_k = p_v − Δp_k",
         (
-            Line("p_v", "before the cooler, absolute", Figure(before, "pressure_absolute"), "pressure:cooler_inlet"),
-            Line("Δp_k", "lost in the cooler", Figure(loss, "pressure_difference"), "cooler_loss" if abs(loss) > 0.0 else ""),
+            Line("p_v", "before the intercooler, absolute", Figure(before, "pressure_absolute"), "pressure:cooler_inlet"),
+            Line("Δp_k", "intercooler loss", Figure(loss, "pressure_difference"), "cooler_loss" if abs(loss) > 0.0 else ""),
         ),
         _SUM,
     )
@@ -260,7 +260,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
         return Sheet(
             *_absolute(point, st.TURBINE_INLET, behind),
             "p4 = p5",
-            (Line("p5", "no turbine stands between", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),),
+            (Line("p5", "no turbine between", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),),
             _SUM,
         )
     packed, hot = solver.turbine_numbers, point.stations[st.TURBINE_INLET]
@@ -276,12 +276,12 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
         *_absolute(point, st.TURBINE_INLET, point.turbo.turbine_flow / one),
         "p4 = m_t · √(R · T4) / (z · A · Φ · k · q)",
         (
-            Line("m_t", "gas that has to go through it", Figure(point.turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("m_t", "gas flow through it", Figure(point.turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
-            Line("k", "what the turning wheel leaves: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
+            Line("k", "effect of wheel rotation: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         TURBINE_FLOW.source,
@@ -291,10 +291,16 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
 def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     starts = {
         st.COMPRESSOR_INLET: (st.INTAKE, "T1", "T_a", "ambient", ""),
-        st.COOLER_INLET: (st.HOT_PIPE, "T_v", "T2", "behind the compressor", "compressor_outlet"),
-        st.PLENUM: (st.COLD_PIPE, "T_p", "T_k", "behind the cooler", "cooler_outlet" if solver.path.cooler else "temperature:cooler_inlet"),
+        st.COOLER_INLET: (st.HOT_PIPE, "T_v", "T2", "compressor outlet", "compressor_outlet"),
+        st.PLENUM: (
+            st.COLD_PIPE,
+            "T_p",
+            "T_k",
+            "after the intercooler",
+            "cooler_outlet" if solver.path.cooler else "temperature:cooler_inlet",
+        ),
         st.TURBINE_INLET: (st.MANIFOLD, "T4", "T3", "at the exhaust ports", "port_temperature"),
-        st.TAILPIPE: (st.EXHAUST, "T_x", "T5", "behind the turbine", "temperature:turbine_outlet"),
+        st.TAILPIPE: (st.EXHAUST, "T_x", "T5", "after the turbine", "temperature:turbine_outlet"),
     }
     if station == st.TURBINE_OUTLET:
         return _mixed(solver, point)
@@ -303,7 +309,7 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     run = _run(point, section)
     if station == st.TAILPIPE and solver.path.alone:
         run, before = run[solver.path.alone :], point.turbo.joined
-        start, words, sheet = "T_j", "where the gate's gas is back", "joined"
+        start, words, sheet = "T_j", "where the wastegate flow rejoins", "joined"
     lines = tuple(
         Line(f"ΔT_{n}", _name(s), Figure(s.warming, "temperature_difference"), f"warming:{s.id}")
         for n, s in enumerate(run, 1)
@@ -330,7 +336,7 @@ def _tail_flow(solver: Solver, point: Point) -> Sheet:
         relation="m_x = m_e − m_g",
         lines=(
             Line("m_e", "all exhaust gas", Figure(point.air + point.fuel, "mass_flow"), "exhaust_flow"),
-            Line("m_g", "what the gate blows into the open", Figure(point.turbo.dumped, "mass_flow"), "gate_flow"),
+            Line("m_g", "wastegate flow vented to atmosphere", Figure(point.turbo.dumped, "mass_flow"), "gate_flow"),
         ),
         source="Conservation of mass",
     )
@@ -349,15 +355,15 @@ def _joined(solver: Solver, point: Point) -> Sheet:
     carried = (turbo.turbine_flow * enthalpy(burnt, end) + turbo.gate_flow * enthalpy(burnt, hot)) / both
     return Sheet(
         key="joined",
-        title="Temperature where the gate's gas is back",
+        title="Temperature where the wastegate flow rejoins",
         result=Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
         relation="T_j = T(h), h = (m_t · h(T_e) + m_g · h(T4)) / (m_t + m_g)",
         lines=(
             Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
-            Line("T_e", "at the end of the pieces that the turbine has for itself", Figure(end, "temperature")),
+            Line("T_e", "end of the pieces of one turbo", Figure(end, "temperature")),
             Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
-            Line("h", "what it carries, kJ/kg", Figure(carried / 1e3, "number")),
+            Line("h", "its heat, kJ/kg", Figure(carried / 1e3, "number")),
         ),
         source="Energy balance; gas: NASA TM-4513",
     )
@@ -368,7 +374,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
     behind = point.stations[st.TURBINE_OUTLET].temperature
     exhaust, power = point.air + point.fuel - point.turbo.dumped, point.turbo.turbine_power
     sheet = "tail_flow" if point.turbo.dumped > 0.0 else "exhaust_flow"
-    words = message("all exhaust gas, what went past the turbine mixed in again")
+    words = message("all exhaust gas, with the wastegate flow mixed in")
     if solver.path.alone:
         exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", message("gas through the turbine")
     cp = mean_capacity(solver.burnt, before, behind)
@@ -393,7 +399,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
 def _loss_of_run(solver: Solver, point: Point, run: str) -> Sheet:
     solver.path.runs[run]  # a strange run is a KeyError
     parts = [(_name(s), s.drop, f"piece:{s.id}") for s in _run(point, run)]
-    return total(f"run_loss:{run}", "Lost in the run", "Δp", "pressure_difference", parts, _SUM)
+    return total(f"run_loss:{run}", "Pressure loss of the pipe", "Δp", "pressure_difference", parts, _SUM)
 
 
 def _of_run(name: str, title: str, symbol: str, kind: str) -> Family:
@@ -430,10 +436,10 @@ SHEETS: dict[str, Maker] = {
     "back_pressure": _back,
     "pumping": _pumping,
     "rise": _between(
-        "rise", "What the compressor adds", (st.COMPRESSOR_OUTLET, "p2", "behind the compressor"), (st.COMPRESSOR_INLET, "p1", "before it")
+        "rise", "What the compressor adds", (st.COMPRESSOR_OUTLET, "p2", "compressor outlet"), (st.COMPRESSOR_INLET, "p1", "before it")
     ),
     "turbine_drop": _between(
-        "turbine_drop", "What the turbine takes", (st.TURBINE_INLET, "p4", "before the turbine"), (st.TURBINE_OUTLET, "p5", "behind it")
+        "turbine_drop", "Turbine pressure drop", (st.TURBINE_INLET, "p4", "before the turbine"), (st.TURBINE_OUTLET, "p5", "after it")
     ),
     "port_rise": _between("port_rise", "Port over plenum", (st.EXHAUST_PORT, "p3", "exhaust port"), (st.PLENUM, "p_p", "plenum")),
     "pumping_power": _pumping_power,

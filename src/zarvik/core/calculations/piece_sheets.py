@@ -102,7 +102,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
         lines=(
             Line("p1", "total pressure before it", Figure(p.stretch.pressure_in, "pressure_absolute")),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
-            Line("M1", "Mach number before it, in the section that the loss refers to", Figure(one, "number")),
+            Line("M1", "Mach number before it, at the reference bore", Figure(one, "number")),
             *lines,
         ),
         source=p.element.source,
@@ -115,7 +115,7 @@ def _mouth(p: _Piece, one: float) -> tuple[float, str, list[Line]]:
     return (
         float(min(s.loss, 1.0) * (s.pressure_in - still)),
         "Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
-        [Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{s.id}")],
+        [Line("K", "share of the head lost", Figure(s.loss, "number"), f"coefficient:{s.id}")],
     )
 
 
@@ -127,8 +127,8 @@ def _widening(p: _Piece, one: float, wide: float) -> tuple[float, str, list[Line
         float(p.stretch.pressure_in - behind),
         "Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
         [
-            Line("a", "area behind over area before", Figure(wide, "number")),
-            Line("M2", "behind it, by the balance of momentum", Figure(two, "number")),
+            Line("a", "area after over area before", Figure(wide, "number")),
+            Line("M2", "after it, by the momentum balance", Figure(two, "number")),
             *_parameters(p, one, two),
         ],
     )
@@ -142,7 +142,7 @@ def _parameters(p: _Piece, one: float, two: float) -> tuple[Line, Line]:
             "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))",
             Figure(float(mass_flow_parameter(one, p.gamma)), "number"),
         ),
-        Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
+        Line("φ(M2)", "the same after it", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
     )
 
 
@@ -152,7 +152,7 @@ def _resistance(p: _Piece, one: float, row: np.ndarray) -> tuple[float, str, lis
     two = p.mach_in(float(row[march.AREA]), p.behind)
     rise = friction_rise(two**2, k_all, p.gamma)
     lines = [
-        Line("M2", "behind it", Figure(two, "number")),
+        Line("M2", "after it", Figure(two, "number")),
         *_parameters(p, one, two),
         Line(
             "K",
@@ -165,7 +165,7 @@ def _resistance(p: _Piece, one: float, row: np.ndarray) -> tuple[float, str, lis
             "Fanno: (1 − M²)/(γ M²) + (γ + 1)/(2 γ) · ln((γ + 1) M² / (2 + (γ − 1) M²))",
             Figure(float(fanno_length(one, p.gamma)), "number"),
         ),
-        Line("F(M2)", "the same behind", Figure(float(fanno_length(two, p.gamma)), "number")),
+        Line("F(M2)", "the same after it", Figure(float(fanno_length(two, p.gamma)), "number")),
     ]
     if element.linear or element.quadratic:
         lines += [
@@ -221,9 +221,9 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("R", "gas constant, J/(kg K)", Figure(float(p.gas[GAS_CONSTANT]), "number")),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
             Line("A", "smallest section", Figure(p.smallest, "area")),
-            Line("p", "total pressure at its fastest place", Figure(p.fastest, "pressure_absolute")),
+            Line("p", "total pressure at its fastest section", Figure(p.fastest, "pressure_absolute")),
         ),
-        source="NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
+        source="NACA 1135, eq. 44 ff., by Newton's method: M is on both sides",
     )
 
 
@@ -282,12 +282,12 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
         key=f"behind:{piece}",
-        title=message("Gas behind “{name}”", name=p.title),
+        title=message("Gas after “{name}”", name=p.title),
         result=Figure(float(after), "temperature"),
         relation="T_e = T_b + (T − T_b) · exp(−U · A / C)",
         lines=(
             Line("T", "gas before it", Figure(p.before, "temperature")),
-            Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
+            Line("T_b", "bay air", Figure(p.bay, "temperature")),
             Line("U", "from gas to bay, W/(m² K), by way of the skin", Figure(overall, "number")),
             Line("A", "wall", Figure(e.surface, "area")),
             Line("C", "flow times its heat capacity, W/K", Figure(float(capacity), "number")),
@@ -305,7 +305,7 @@ def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
         result=Figure(p.after - p.before, "temperature_difference"),
         relation="ΔT = T_e − T",
         lines=(
-            Line("T_e", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
+            Line("T_e", "gas after it", Figure(p.after, "temperature"), f"behind:{piece}"),
             Line("T", "gas before it", Figure(p.before, "temperature")),
         ),
         source="Heat through its wall",
@@ -331,8 +331,8 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
                 Figure(inside, "number"),
             ),
             Line("R", "wall, wrap, coating, m² K/kW", Figure(1000.0 * e.resistance, "number")),
-            Line("h_b", "outside, by the air of the bay, W/(m² K)", Figure(p.outside, "number")),
-            Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
+            Line("h_b", "outside, to the bay air, W/(m² K)", Figure(p.outside, "number")),
+            Line("T_b", "bay air", Figure(p.bay, "temperature")),
             Line("e", "emissivity of the skin", Figure(e.emissivity, "number")),
             Line("σ", "Stefan-Boltzmann, nW/(m² K⁴)", Figure(STEFAN_BOLTZMANN * 1e9, "number")),
         ),
@@ -356,7 +356,7 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("h", "inside, W/(m² K)", Figure(inside, "number")),
             Line("R", "wrap, coating, shield, m² K/kW", Figure(1000.0 * e.resistance, "number")),
         ),
-        source="The same heat through both layers: what keeps it in keeps the metal hot",
+        source="The same heat through both layers: insulation keeps the metal hot",
     )
 
 
@@ -375,7 +375,7 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
         relation="ΔP = P_f − P",
         lines=(
             Line("P_f", "power with its loss taken out, everything solved again", Figure(without, "power")),
-            Line("P", "power as it is", Figure(power, "power"), "power"),
+            Line("P", "present power", Figure(power, "power"), "power"),
             Line("Δp", "its loss", Figure(stretch.drop, "pressure_difference"), sheet),
         ),
         source="The whole path solved twice",

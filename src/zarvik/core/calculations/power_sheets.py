@@ -50,8 +50,8 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             *(
                 (
-                    Line("p_dry", "dry air of the day, absolute", Figure(solver.dry_pressure, "pressure_absolute")),
-                    Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
+                    Line("p_dry", "dry ambient air, absolute", Figure(solver.dry_pressure, "pressure_absolute")),
+                    Line("T", "ambient air", Figure(solver.path.site.temperature, "temperature")),
                 )
                 if spark
                 else ()
@@ -123,7 +123,7 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
             Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
             Line("T_a", "ambient", Figure(ambient, "temperature")),
         ),
-        source="Air goes with the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest as it is",
+        source="Airflow follows the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest unchanged",
     )
 
 
@@ -150,11 +150,11 @@ def _missing(solver: Solver, point: Point) -> Sheet:
     wanted = solver.path.target.power
     return Sheet(
         key="missing",
-        title="Power that is missing",
+        title="Power shortfall",
         result=Figure(max(wanted - point.power, 0.0), "power"),
         relation="ΔP = max(P_w − P, 0)",
         lines=(
-            Line("P_w", "power that is wanted", Figure(wanted, "power")),
+            Line("P_w", "target power", Figure(wanted, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
         source="0 where nothing is missing",
@@ -187,9 +187,9 @@ def _boost_with(key: str, title: str) -> Maker:
             lines=(
                 Line("p_p", "plenum, then", Figure(plenum, "pressure_absolute")),
                 Line("p_a", "ambient", Figure(ambient, "pressure_absolute")),
-                Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
+                Line("p_w", "boost set at the wastegate", Figure(boost, "pressure_gauge")),
             ),
-            source="The whole path solved again with that boost asked for",
+            source="The whole path solved again at that target boost",
         )
 
     return maker
@@ -208,8 +208,8 @@ def _power_with(key: str, title: str) -> Maker:
             result=Figure(work * volume * point.speed / 120.0 - belt, "power"),
             relation="P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if build.blower else ""),
             lines=(
-                Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
-                Line("p_b", "boost that there is then", Figure(turned.boost, "pressure_gauge")),
+                Line("p_w", "boost set at the wastegate", Figure(boost, "pressure_gauge")),
+                Line("p_b", "boost then", Figure(turned.boost, "pressure_gauge")),
                 Line("imep", "gross indicated, then", Figure(turned.indicated, "mean_pressure")),
                 Line("pmep", "pumping, then", Figure(turned.pumping, "mean_pressure")),
                 Line("fmep", "friction, then", Figure(turned.friction, "mean_pressure")),
@@ -217,7 +217,7 @@ def _power_with(key: str, title: str) -> Maker:
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
                 *([Line("P_belt", "taken by the belt, then", Figure(belt, "power"))] if belt else []),
             ),
-            source="The whole path solved again with that boost asked for",
+            source="The whole path solved again at that target boost",
         )
 
     return maker
@@ -231,8 +231,8 @@ SHEETS: dict[str, Maker] = {
     "consumption": _consumption,
     "missing": _missing,
     "bottom_end_power": _power_with("bottom_end_power", "Power on the weekly boost"),
-    "bottom_end_boost": _boost_with("bottom_end_boost", "Weekly boost that is made"),
-    "big_run_boost": _boost_with("big_run_boost", "Boost that the single big run makes"),
+    "bottom_end_boost": _boost_with("bottom_end_boost", "Boost made"),
+    "big_run_boost": _boost_with("big_run_boost", "One-off boost made"),
     "big_run_power": _power_with("big_run_power", "Power of the single big run"),
     "gain_heat": _gain_heat,
     "gain_height": _gain_height,

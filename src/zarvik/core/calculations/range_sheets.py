@@ -27,10 +27,10 @@ def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | 
         result=Figure(found.speed, "rotation"),
         relation=f"n = n1 + ({NEARLY:g} · p_w − p1) / (p2 − p1) · (n2 − n1)",
         lines=(
-            Line("p_w", "boost that is asked for", Figure(full, boost)),
+            Line("p_w", "target boost", Figure(full, boost)),
             Line("n1", "last solved speed below it", Figure(n1, "rotation")),
             Line("p1", "boost there", Figure(p1, boost)),
-            Line("n2", "first speed that has it", Figure(n2, "rotation")),
+            Line("n2", "first speed with it", Figure(n2, "rotation")),
             Line("p2", "boost there", Figure(p2, boost)),
         ),
         source=source,
@@ -41,7 +41,7 @@ def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | 
 def _threshold(solver: Solver, point: Point) -> Sheet:
     return _crossed(
         "threshold",
-        "Full boost stands from",
+        "Full-boost speed",
         solver,
         thresholds.threshold(solver, solver.full_load),
         "Solved from low speed upward; 97 % counts as full: common practice, no source",
@@ -114,18 +114,18 @@ def _least(solver: Solver, point: Point) -> Sheet:
     lines = tuple(
         Line(
             f"p_{n}",
-            message("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
+            message("wastegate fully open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
             Figure(float(boosts[i]), "pressure_gauge"),
         )
         for n, i in enumerate(order, 1)
     )
     return Sheet(
         key="least_boost",
-        title="Least boost that the gate can hold",
+        title="Lowest boost the wastegate can hold",
         result=Figure(float(boosts.max()), "pressure_gauge"),
         relation=f"p_l = max({', '.join(line.symbol for line in lines)})",
         lines=lines,
-        source="The whole path solved with the gate wide open",
+        source="The whole path solved with the wastegate fully open",
         of_range=True,
     )
 
@@ -184,7 +184,7 @@ def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
         relation="ΔP = P_0 − P",
         lines=(
             Line("P_0", "with the ignition at best torque", Figure(best[0], "power")),
-            Line("P", "as it is", Figure(point.power, "power"), "power"),
+            Line("P", "present", Figure(point.power, "power"), "power"),
         ),
         source="The whole path solved again at best ignition",
     )

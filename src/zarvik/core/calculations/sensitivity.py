@@ -58,13 +58,9 @@ def levers(build: Build) -> Iterator[UncertainInput]:
     """The doubtful inputs of a build, with doubts that are common practice (no source)."""
     kelvin = message("±{step}", step=Figure(5.0, "temperature_difference"))
     yield UncertainInput("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
-    yield UncertainInput(
-        "boost", "Boost that is asked for", _percent("3 %"), scaled_attributes("boost", full=by(0.03)), "brief.target_boost"
-    )
-    yield UncertainInput("day", "Temperature of the day", kelvin, scaled_attributes("site", temperature=_plus(5.0)), "brief.design_day")
-    yield UncertainInput(
-        "pressure", "Air pressure of the day", _percent("1.5 %"), scaled_attributes("site", pressure=by(0.015)), "brief.altitude"
-    )
+    yield UncertainInput("boost", "Target boost", _percent("3 %"), scaled_attributes("boost", full=by(0.03)), "brief.target_boost")
+    yield UncertainInput("day", "Ambient temperature", kelvin, scaled_attributes("site", temperature=_plus(5.0)), "brief.design_day")
+    yield UncertainInput("pressure", "Ambient pressure", _percent("1.5 %"), scaled_attributes("site", pressure=by(0.015)), "brief.altitude")
     yield UncertainInput("lambda", "Lambda at full load", message("±0.02"), _lambda, "engine.full_load_lambda")
     if build.engine.fuel.spark and build.engine.retard is not None:
         yield UncertainInput(
@@ -77,7 +73,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
     yield UncertainInput("walls", "Heat to the walls of the cylinders", _percent("20 %"), scaled_attributes("engine", wall_trust=by(0.2)))
     if build.cooler is not None:
         yield UncertainInput(
-            "cooler", "Conductance of the cooler", _percent("15 %"), scaled_attributes("cooler", trust=by(0.15)), "cooler.trust"
+            "cooler", "Conductance of the intercooler", _percent("15 %"), scaled_attributes("cooler", trust=by(0.15)), "cooler.trust"
         )
     if build.blower is None:
         yield UncertainInput("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))
@@ -98,7 +94,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
     yield UncertainInput("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
     yield UncertainInput("charge_loss", "Losses of the charge pipes", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
     yield UncertainInput("exhaust_loss", "Losses of the exhaust", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
-    yield UncertainInput("bay", "Heat that hot parts lose", _percent("50 %"), scaled_attributes("bay", hot_convection=by(0.5)))
+    yield UncertainInput("bay", "Heat loss of hot parts", _percent("50 %"), scaled_attributes("bay", hot_convection=by(0.5)))
 
 
 def influences(build: Build, solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None) -> tuple[Influence, ...]:

@@ -22,7 +22,7 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("nothing is towed")
     return Sheet(
         key="tow_power",
-        title="Power that the train asks for",
+        title="Power needed for the climb",
         result=Figure(towing.tractive_power(car, train), "power"),
         relation="P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
         lines=(
@@ -33,7 +33,7 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("ρ", "air, kg/m³", Figure(towing.AIR, "number")),
             Line("A", "drag area", Figure(car.drag, "area")),
             Line("v", "on the road", Figure(train.speed, "road_speed")),
-            Line("η", "what the drive brings to the road", Figure(car.drive, "ratio")),
+            Line("η", "drivetrain efficiency", Figure(car.drive, "ratio")),
         ),
         source=_ROAD,
     )
@@ -69,7 +69,7 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(p.stations["turbine_inlet"].temperature, "temperature"),
         relation="T4 = T(P, n, λ, p)",
         lines=(
-            Line("P", "power that is asked for", Figure(power, "power"), "tow_power"),
+            Line("P", "power needed", Figure(power, "power"), "tow_power"),
             Line("n", "engine speed", Figure(gear, "rotation"), "tow_speed"),
             Line("x", "share of the load: fuel of a diesel, boost and throttle of a spark engine", Figure(found.share, "ratio")),
             Line("λ", "mixture there", Figure(p.mixture, "number")),
@@ -101,19 +101,19 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="p: VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
         lines=(
             Line("VE", "volumetric efficiency", Figure(float(engine.breathing.at(found.speed)), "ratio")),
-            Line("k(p / p_a)", "what the pressure at the ports leaves of it", Figure(left, "number")),
-            Line("ρ_a", "air of the day, kg/m³", Figure(towing.air_density(solver.path), "number")),
+            Line("k(p / p_a)", "factor of the port pressure", Figure(left, "number")),
+            Line("ρ_a", "ambient air, kg/m³", Figure(towing.air_density(solver.path), "number")),
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(found.speed, "rotation")),
             Line("d", "hole, A = π / 4 · d²", Figure(hole, "length")),
             Line("A", "of the hole", Figure(circle(hole), "area")),
             Line("C", "discharge of the hole", Figure(towing.DISCHARGE, "number")),
             Line("p", "before the butterfly, absolute", Figure(found.pressure + solver.path.site.pressure, "pressure_absolute")),
-            Line("T", "of the air that is pumped", Figure(towing.MOTORED, "temperature")),
+            Line("T", "of the pumped air", Figure(towing.MOTORED, "temperature")),
             Line("R", "gas constant, J/(kg K)", Figure(DRY_AIR_GAS_CONSTANT, "number")),
             Line("Φ(p / p_a)", "nozzle function", Figure(nozzle, "number")),
         ),
-        source="What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
+        source="Pumped flow equals orifice flow; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
     )
 
 
@@ -122,7 +122,7 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     return Sheet(
         key="brake_power",
-        title="Power that the brake holds back",
+        title="Exhaust brake power",
         result=Figure(found.power, "power"),
         relation="P = Δp · V · n / 2 + P_f",
         lines=(
@@ -141,19 +141,19 @@ def _most(build: Build, solver: Solver, point: Point) -> Sheet:
     if train.valve <= 0.0 or train.spring <= 0.0:
         return Sheet(
             key="brake_most",
-            title="Pressure that the valve springs hold",
+            title="Valve spring pressure limit",
             result=Figure(most, "pressure_gauge"),
             relation="p = p_u",
-            lines=(Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),),
+            lines=(Line("p_u", "typical, springs unknown", Figure(most, "pressure_gauge")),),
             source="Common practice, no source",
         )
     return Sheet(
         key="brake_most",
-        title="Pressure that the valve springs hold",
+        title="Valve spring pressure limit",
         result=Figure(most, "pressure_gauge"),
         relation="p = x · F / (π / 4 · d²)",
         lines=(
-            Line("x", "share of it that is used", Figure(towing.SPRING_LEFT, "ratio")),
+            Line("x", "share used", Figure(towing.SPRING_LEFT, "ratio")),
             Line("F", "of one spring on its seat, N", Figure(train.spring, "number")),
             Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve) / math.pi), "length")),
         ),

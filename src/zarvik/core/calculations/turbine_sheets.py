@@ -50,7 +50,7 @@ def _expansion(solver: Solver, point: Point) -> Sheet:
         relation="E = p4 / p5",
         lines=(
             Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"), "pressure:turbine_inlet"),
-            Line("p5", "behind it, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
+            Line("p5", "after it, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
         ),
         source="Inlet total; the head at the exducer is lost, so p5 counts as total from there on",
     )
@@ -129,7 +129,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     sound = math.sqrt(gamma * solver.burnt[GAS_CONSTANT] * hot.temperature)
     return Sheet(
         key="turbine_flow",
-        title="Gas that the turbine swallows",
+        title="Turbine flow",
         result=Figure(float(flow), "mass_flow"),
         relation=TURBINE_FLOW.written,
         lines=(
@@ -168,8 +168,8 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
         lines=(
             Line("w", "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
             Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
-            Line("k", "cylinders that beat on it", Figure(float(len(one.fires)), "count")),
-            Line("z", "entries that share the turbines behind them", Figure(float(len(entries)), "count")),
+            Line("k", "cylinders feeding it", Figure(float(len(one.fires)), "count")),
+            Line("z", "entries sharing the turbines", Figure(float(len(entries)), "count")),
             Line("A", "flow area of those turbines", Figure(area, "area")),
             Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
             Line("s", "how much of it is counted", Figure(share, "ratio")),
@@ -208,7 +208,7 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
         relation="m_g = x · A_g · p4 / √(R · T4) · Φ",
         lines=(
             Line("x", "opening that holds the boost", Figure(point.turbo.opening, "ratio"), "opening"),
-            Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
+            Line("A_g", "effective wastegate area at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("R", "gas constant, J/(kg K)", Figure(float(solver.burnt[GAS_CONSTANT]), "number")),
@@ -231,13 +231,13 @@ def _opening(solver: Solver, point: Point) -> Sheet:
     past = exhaust - turbo.turbine_flow
     return Sheet(
         key="opening",
-        title="Opening of the gate",
+        title="Wastegate opening",
         result=Figure(float(past / one) if one > 0.0 else 0.0, "ratio"),
         relation="x = (m_e − m_t) / (A_g · p4 / √(R · T4) · Φ)" if one > 0.0 else "x = 0",
         lines=(
             Line("m_e", "all exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
-            Line("m_t", "what the turbine swallows", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
-            Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
+            Line("m_t", "turbine flow", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("A_g", "effective wastegate area at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("R", "gas constant, J/(kg K)", Figure(float(solver.burnt[GAS_CONSTANT]), "number")),
@@ -245,7 +245,7 @@ def _opening(solver: Solver, point: Point) -> Sheet:
         )
         if one > 0.0
         else (),
-        source="Isentropic orifice, NACA 1135; the opening that holds the boost, found with everything else",
+        source="Isentropic orifice, NACA 1135; the opening that holds the boost, solved with the whole path",
     )
 
 
@@ -273,8 +273,8 @@ def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
         result=Figure(moved / point.air - 1.0, "ratio"),
         relation="x = m_b / m − 1",
         lines=(
-            Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
-            Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("m_b", "air moved by the rotors", Figure(moved, "mass_flow")),
+            Line("m", "airflow of the engine", Figure(point.air, "mass_flow"), "air"),
         ),
         source=BLOWER.source,
     )
@@ -284,7 +284,7 @@ def _gate_share(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     return Sheet(
         key="gate_share",
-        title="Share of the gas that goes past the turbine",
+        title="Wastegate share of the gas",
         result=Figure(point.turbo.gate_flow / exhaust, "ratio"),
         relation="s = m_g / m_e",
         lines=(
@@ -301,7 +301,7 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
     port = 0.25 * math.pi * gate.diameter**2
     return Sheet(
         key="gate_area",
-        title="Effective area of the gates",
+        title="Effective wastegate area",
         result=Figure(gate.area, "area"),
         relation="A_g = z / √(√(A_c^-4 + A_p^-4) / c² + r)",
         lines=(
@@ -309,7 +309,7 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
             Line("c", "discharge coefficient", Figure(gate.discharge, "number")),
             Line("A_c", "curtain, π · d · L", Figure(curtain, "area")),
             Line("A_p", "port, π · d² / 4", Figure(port, "area")),
-            Line("r", "of a branch or pipe back that is narrower than the valve, 1/cm⁴", Figure(1e-8 * gate.pipes, "number")),
+            Line("r", "of a branch or return pipe narrower than the valve, 1/cm⁴", Figure(1e-8 * gate.pipes, "number")),
         ),
         source="The smaller of curtain and port as two nozzles in series; heads of narrow pipes in series",
     )

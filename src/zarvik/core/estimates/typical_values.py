@@ -402,7 +402,7 @@ METHODS: tuple[Method, ...] = (
     ),
     Method(
         key="estimate_gate",
-        title="Discharge of a gate with its branch",
+        title="Discharge of a wastegate with its branch",
         function=gate_discharge,
         limits={"angle": (0.0, 2.62)},
         source="Momentum of a stream that parts, Idelchik eq. 7-3, in series with a valve of 0.72 (Heywood 1988, sec. 6.3, memory)",

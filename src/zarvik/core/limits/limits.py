@@ -254,7 +254,7 @@ BRAKE = Limit(
 )
 LEAK = Limit(
     key="leak",
-    title="Air that leaks, of what the engine draws",
+    title="Leaking share of the airflow",
     kind="ratio",
     good=0.005,
     most=0.02,
@@ -446,7 +446,7 @@ APART = Limit(
 )
 TORCH_SHARE = Limit(
     key="torch",
-    title="Share of a seam that a torch does not reach",
+    title="Share of a seam out of reach",
     kind="ratio",
     good=0.25,
     most=1.0,

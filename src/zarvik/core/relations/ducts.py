@@ -70,7 +70,7 @@ CONES = Method(
     function=reducer.cone_loss,
     limits={},
     source=reducer.SOURCE,
-    accuracy="20 %; above 15° in all the flow leaves the wall",
+    accuracy="20 %; above 15° total angle the flow separates",
 )
 
 
@@ -101,10 +101,10 @@ ENTRIES = Method(
 
 MOUTHS = Method(
     key="mouth",
-    title="Exit into the open or a plenum",
+    title="Exit to atmosphere or a plenum",
     function=plenum_entry.build,
     limits={},
-    source="The whole head of the stream is lost",
+    source="The whole velocity head is lost",
     accuracy="exact",
 )
 
@@ -164,7 +164,7 @@ PULSED = Method(
 
 SKIN = Method(
     key="skin",
-    title="Skin of a pipe and heat through it",
+    title="Wall temperature and heat loss of a pipe",
     function=wall_heat.skin_temperature,
     limits={},
     source="Dittus & Boelter in the form of McAdams 1942; pulsating exhaust: Depcik & Assanis, SAE "
@@ -175,11 +175,11 @@ SKIN = Method(
 
 JUNCTIONS = Method(
     key="junctions",
-    title="Streams that meet and part",
+    title="Joining and parting streams",
     function=junctions.straight_loss_joining,
     limits={"share": (0.0, 1.0)},
     source="Momentum with one pressure across the junction: Idelchik, eq. 7-1 to 7-4",
-    accuracy="a square tee asks for a third less than this (Idelchik, diagram 7-4, memory)",
+    accuracy="a square tee has a third less than this (Idelchik, diagram 7-4, memory)",
 )
 
 
@@ -195,7 +195,7 @@ BANKS = Method(
 
 BRICKS = Method(
     key="bricks",
-    title="Honeycomb of a catalyst",
+    title="Catalyst honeycomb",
     function=catalyst.honeycomb_loss,
     limits={"cells": (50.0, 1200.0)},
     source="Laminar flow in square channels: Shah & London 1978; cones: Borda-Carnot, Idelchik ch. 5",
@@ -205,7 +205,7 @@ BRICKS = Method(
 
 SILENCERS = Method(
     key="silencers",
-    title="Silencer by its inside",
+    title="Silencer by its construction",
     function=silencer.silencer_loss,
     limits={},
     source="Borda-Carnot, Idelchik diagram 4-9; friction of holes and turns from memory",

@@ -10,7 +10,7 @@ from zarvik.core.turbine import pulses
 
 AIR = Method(
     key="air",
-    title="Air that the engine draws",
+    title="Airflow of the engine",
     function=engine.air_demand,
     limits={"efficiency": (0.2, 1.5)},
     source="Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
@@ -87,8 +87,7 @@ KNOCK = Method(
     title="Knock",
     function=knock.knock_integral,
     limits={"octane": (80.0, 100.0), "charge": (270.0, 420.0)},
-    source="Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, to 90 % "
-    "burnt; ranks and warns, promises nothing",
+    source=("Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, to 90 % burnt; a rough guide"),
     accuracy="a third between engines",
     formula="I = Σ Δt / ({delay} ms · (ON / 100)^{octane} · p^-{pressure} · exp({activation} K / T_u))",
     constants={
@@ -102,17 +101,17 @@ KNOCK = Method(
 
 EVAPORATION = Method(
     key="evaporation",
-    title="Fuel that evaporates in the charge",
+    title="Fuel evaporation in the charge",
     function=engine.charge_after_fuel,
     limits={},
     source="Energy balance; saturation of alcohol by Antoine's rule",
-    accuracy="the share that evaporates is a guess",
+    accuracy="the evaporated share is a guess",
 )
 
 
 DAY = Method(
     key="day",
-    title="What a dyno prints",
+    title="Corrected power of a dyno",
     function=correction.standard_day_factor,
     limits={},
     source="SAE J1349; with boost control it flatters a turbocharged engine",
@@ -129,7 +128,7 @@ DAY = Method(
 
 OVERLAP = Method(
     key="overlap",
-    title="Neighbour's pulse at open valves",
+    title="Pulse of a neighbour at open valves",
     function=pulses.overlap_pressure,
     limits={},
     source="Pressure of the filling and emptying at 340 to 380 degrees, late by each pipe, in Heywood's eq. 6.2",
@@ -139,7 +138,7 @@ OVERLAP = Method(
 
 BUTTERFLIES = Method(
     key="butterflies",
-    title="Opening of a throttle over its angle",
+    title="Throttle opening over its angle",
     function=butterfly.open_area,
     limits={"angle": (0.105, 1.571)},
     source="Harrington & Bolt, SAE 700082 (1970), in Heywood 1988, eq. 7.18 (memory); plane geometry",
@@ -149,7 +148,7 @@ BUTTERFLIES = Method(
 
 PORTED = Method(
     key="ports",
-    title="Openings on the way to the valve",
+    title="Openings to the valve",
     function=ports.edge_loss,
     limits={},
     source="Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; half a sine of flow in a quarter of two turns",
@@ -159,7 +158,7 @@ PORTED = Method(
 
 VALVED = Method(
     key="valves",
-    title="Mach index of the inlet valves",
+    title="Inlet valve Mach index",
     function=ports.mach_index,
     limits={},
     source="C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)",
@@ -169,7 +168,7 @@ VALVED = Method(
 
 RINGING = Method(
     key="ringing",
-    title="Runners that ring",
+    title="Runner tuning",
     function=runner_tuning.ram_speed,
     limits={},
     source="Helmholtz; H. W. Engelman, ASME 73-WA/DGP-2 (memory)",
@@ -179,7 +178,7 @@ RINGING = Method(
 
 BLOWER = Method(
     key="blower",
-    title="Air that a blower moves",
+    title="Blower delivery",
     function=blower.delivered_flow,
     limits={"ratio": (1.0, 2.6)},
     source="Displacement times volumetric efficiency less slip; the rest goes back to the inlet",
@@ -189,7 +188,7 @@ BLOWER = Method(
 
 BLOWER_HEAT = Method(
     key="blower_efficiency",
-    title="Efficiency of a blower",
+    title="Blower efficiency",
     function=blower.blower_efficiency,
     limits={"ratio": (1.0, 2.6)},
     source="A straight line through two points of the blower; not below 25 %",
@@ -199,7 +198,7 @@ BLOWER_HEAT = Method(
 
 BY_QUANTITY = Method(
     key="by_quantity",
-    title="Lambda from the fuel of a pump",
+    title="Lambda from pump fuel",
     function=kernel.mix_by_fuel,
     limits={},
     source="Mass balance; heat, work and burnt gas between rows over fuel per air",

@@ -47,7 +47,7 @@ ATMOSPHERE = Method(
 
 COMBUSTION = Method(
     key="combustion",
-    title="Heat that is released",
+    title="Heat released",
     function=combustion.burn,
     limits={"lambda_": (0.45, 20.0)},
     source="Oxygen limits it on the rich side, fuel on the lean side (Heywood 1988, sec. 4.9)",

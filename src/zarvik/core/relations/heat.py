@@ -12,7 +12,7 @@ from zarvik.core.vehicle import towing
 
 PROBES = Method(
     key="probes",
-    title="What a thermocouple shows",
+    title="Thermocouple reading",
     function=probes.probe_reading,
     limits={"blows": (0.05, 1.0)},
     source="Churchill & Bernstein 1977; fin with radiation to the wall",
@@ -33,19 +33,19 @@ NEAR = Method(
 
 LIFE = Method(
     key="manifold_life",
-    title="Hot cycles until a manifold cracks",
+    title="Heat cycles until a manifold cracks",
     function=life.life,
     limits={"temperature": (500.0, 1250.0)},
-    source="Universal slopes (Manson 1965), notch of a weld (Markl 1952), guided beam that slides at its flange; the rest common "
-    "practice, no "
-    "source",
+    source=(
+        "Universal slopes (Manson 1965), weld notch (Markl 1952), guided beam sliding at its flange; the rest common practice, no source"
+    ),
     accuracy="rough guide: a factor of 3",
 )
 
 
 CREEP = Method(
     key="creep",
-    title="What hot pipes carry",
+    title="Strength of hot pipes",
     function=turbo_weight.creep,
     limits={"temperature": (673.0, 1373.0)},
     source="1,000 h rupture: ASM Metals Handbook vol. 1, SAE J2582 (memory)",
@@ -55,7 +55,7 @@ CREEP = Method(
 
 HILL = Method(
     key="hill",
-    title="Train on a hill",
+    title="Climb under load",
     function=towing.at_power,
     limits={},
     source="Forces on a grade (Gillespie 1992, ch. 4, memory); the whole path at part load; two lumps of metal",
@@ -68,7 +68,7 @@ BUTTERFLY = Method(
     title="Exhaust brake",
     function=towing.exhaust_braking,
     limits={},
-    source="Air that is pumped (Heywood eq. 6.2) through a hole (NACA 1135, 0.8); gas of 200 °C: common practice, no source",
+    source=("Pumped air (Heywood eq. 6.2) through an orifice (NACA 1135, 0.8); gas at 200 °C: common practice, no source"),
     accuracy="20 %",
 )
 
@@ -88,14 +88,14 @@ LAYERED = Method(
     title="Heat through layers and bolts",
     function=gaskets.joint_conductance,
     limits={},
-    source="Slabs in a row and bolts beside them; contacts: Incropera, table 3.1 (memory)",
+    source="Layers in series, bolts in parallel; contacts: Incropera, table 3.1 (memory)",
     accuracy="a third",
 )
 
 
 RUSTED = Method(
     key="rust",
-    title="Years of a wall",
+    title="Corrosion life of a wall",
     function=corrosion.years,
     limits={},
     source="ISO 9223:2012, table 2, upper ends (memory)",

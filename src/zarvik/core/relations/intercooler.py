@@ -9,7 +9,7 @@ from zarvik.core.relations.sources import PRACTICE
 
 EXCHANGER = Method(
     key="exchanger",
-    title="Effectiveness of the cooler",
+    title="Intercooler effectiveness",
     function=effectiveness.crossflow_effectiveness,
     limits={"transfer_units": (0.0, 8.0), "capacity_ratio": (0.0, 1.0)},
     source="Effectiveness-NTU, cross-flow, both unmixed (Incropera eq. 11.32), from the rated point; within 4 % "
@@ -20,7 +20,7 @@ EXCHANGER = Method(
 
 CORE = Method(
     key="core",
-    title="Cooler off its rated point",
+    title="Intercooler away from its rated point",
     function=cooler.cool,
     limits={},
     source=f"Inside Nu over Re^0.8 (Dittus-Boelter), fins j over Re^-0.45 (Kays & London 1984); half of the resistance on each side: "
@@ -31,7 +31,7 @@ CORE = Method(
 
 RADIATED = Method(
     key="radiator",
-    title="Water behind a radiator",
+    title="Radiator water temperature",
     function=radiator.radiator_state,
     limits={"road_speed": (0.0, 70.0)},
     source=f"Effectiveness-NTU; louvres: Chang & Wang 1997, Davenport 1983; share of the wind, pump, what a block holds: {PRACTICE}",

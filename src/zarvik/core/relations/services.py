@@ -11,17 +11,17 @@ from zarvik.core.relations.sources import PRACTICE
 
 HOLES = Method(
     key="holes",
-    title="Air through a hole, and a gauge that falls",
+    title="Leak flow and pressure decay",
     function=leaks.fall_time,
     limits={},
-    source="Isentropic orifice, NACA 1135; discharge 0.62 of a ragged hole (memory)",
+    source="Isentropic orifice, NACA 1135; discharge 0.62 for a ragged hole (memory)",
     accuracy="15 % of area",
 )
 
 
 CLAMPS = Method(
     key="clamps",
-    title="What a clamp holds",
+    title="Clamp holding force",
     function=hose_joints.holding_force,
     limits={},
     source=f"Euler-Eytelwein round the band, a bead as the ramp of a screw; friction, creep, torques: {PRACTICE}",
@@ -41,7 +41,7 @@ OILED = Method(
 
 DRAINED = Method(
     key="drain",
-    title="Oil that a drain carries",
+    title="Oil drain capacity",
     function=oil.drain_flow,
     limits={},
     source=f"Hagen-Poiseuille; foam: {PRACTICE}",
@@ -64,7 +64,7 @@ BREATHED = Method(
 
 CENTRED = Method(
     key="centre",
-    title="Water through a turbo",
+    title="Turbo water flow",
     function=turbo_coolant.thermosiphon_flow,
     limits={"heat": (10.0, 5000.0)},
     source=f"Weight of warm against cold water and what hoses rub; heat: {PRACTICE}",

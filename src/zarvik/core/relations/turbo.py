@@ -22,7 +22,7 @@ MAP = Method(
 
 TURBINE_FLOW = Method(
     key="turbine_flow",
-    title="Gas that the turbine swallows",
+    title="Turbine flow",
     function=turbine.swallowed,
     limits={},
     source="NACA 1135; two nozzles in series: Watson & Janota 1982, ch. 4, in form",
@@ -34,7 +34,7 @@ TURBINE_FLOW = Method(
 
 TURBINE_EFFICIENCY = Method(
     key="turbine_efficiency",
-    title="Efficiency of the turbine",
+    title="Turbine efficiency",
     function=turbine.efficiency_at,
     limits={"blade_speed_ratio": (0.1, 1.4)},
     source="Parabola over the blade-speed ratio: Watson & Janota 1982, fig. 4.16, in form",
@@ -44,27 +44,22 @@ TURBINE_EFFICIENCY = Method(
 
 PULSES = Method(
     key="pulses",
-    title="What pulses add at the turbine",
+    title="Pulse gain at the turbine",
     function=pulses.factors,
     limits={"speed": (500.0, 12000.0), "ratio": (1.05, 4.0)},
     source="Filling and emptying, no waves: Watson & Janota 1982, ch. 15; against constant pressure ch. 7",
-    accuracy="a turbine makes 5 to 10 % less work of pulses than the sum of its moments (memory)",
+    accuracy="a turbine makes 5 to 10 % less work from pulses than from their mean (memory)",
 )
 
 
 GATE = Method(
-    key="gate",
-    title="Gas past the gate",
-    function=wastegate_flow.bypassed,
-    limits={},
-    source="Isentropic orifice, NACA 1135",
-    accuracy="10 %",
+    key="gate", title="Wastegate flow", function=wastegate_flow.bypassed, limits={}, source="Isentropic orifice, NACA 1135", accuracy="10 %"
 )
 
 
 BRANCH = Method(
     key="branch",
-    title="Branch that leads to a gate",
+    title="Wastegate branch",
     function=branch.branched_discharge,
     limits={"angle": (0.0, 2.62)},
     source="Idelchik, eq. 7-3, in series with a poppet valve of 0.72 (Heywood 1988, sec. 6.3, memory)",

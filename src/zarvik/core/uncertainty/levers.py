@@ -90,7 +90,7 @@ PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.2
 
 def of_the_model(build: Build) -> Iterator[UncertainInput]:
     """What the relations themselves are good to in this build; no entry changes it."""
-    yield UncertainInput("model_pressure", "Air pressure of the day", message("±1.5 %"), scaled_attributes("site", pressure=by(PRESSURE)))
+    yield UncertainInput("model_pressure", "Ambient pressure", message("±1.5 %"), scaled_attributes("site", pressure=by(PRESSURE)))
     yield UncertainInput(
         "model_walls", "Heat to the walls of the cylinders", message("±15 %"), scaled_attributes("engine", wall_trust=by(WALLS))
     )
@@ -100,4 +100,4 @@ def of_the_model(build: Build) -> Iterator[UncertainInput]:
     yield UncertainInput("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
     yield UncertainInput("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
     yield UncertainInput("model_exhaust", "Manifold and exhaust losses", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
-    yield UncertainInput("model_bay", "Heat that hot parts lose", message("±50 %"), scaled_attributes("bay", hot_convection=by(BAY)))
+    yield UncertainInput("model_bay", "Heat loss of hot parts", message("±50 %"), scaled_attributes("bay", hot_convection=by(BAY)))

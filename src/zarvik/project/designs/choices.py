@@ -277,7 +277,7 @@ def _with_bore(what: tuple[str, float, float], project: Project) -> Project:
 def _cores(project: Project) -> Axis | None:
     if not project.cooler.fitted or project.cooler.medium != "air":
         return None
-    names = (tr("as it is"), *("{:.0f} × {:.0f} × {:.0f} mm".format(*(1e3 * s for s in core)) for core in CORES))
+    names = (tr("present"), *("{:.0f} × {:.0f} × {:.0f} mm".format(*(1e3 * s for s in core)) for core in CORES))
     return Axis(COOLER, tr("Intercooler"), names, (_as_it_is, *(_bind(_with_core, c) for c in CORES)), 0)
 
 

@@ -12,7 +12,7 @@ FREE, KEPT, THERE, OTHER = "free", "kept", "there", "other"
 # What can be in the shop already, by the keys of the bill
 THINGS = ("turbo", "gate", "cooler", "hot_pipe", "cold_pipe", "exhaust", "intake", "manifold", "blower")
 _FREE = (FREE, "free")
-_KEPT = (KEPT, "as it is")
+_KEPT = (KEPT, "present")
 _THERE = (THERE, "owned")
 NOTHING, SOME, MUCH = "nothing", "some", "much"
 WEIGHTS = {NOTHING: 0.0, SOME: 1.0, MUCH: 3.0}

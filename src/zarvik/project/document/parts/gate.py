@@ -121,7 +121,7 @@ _REJOIN = QuantitySpec(
     high="200",
     unit="",
     title="Pieces before it rejoins",
-    help="Exhaust pieces behind the turbine that its gas bypasses",
+    help="Exhaust pieces behind the turbine that the wastegate gas bypasses",
     blank="none",
 )
 _TUBE = QuantitySpec(

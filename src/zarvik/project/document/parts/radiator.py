@@ -28,7 +28,7 @@ _FAN = QuantitySpec(
     blank="no fan",
 )
 _COOLER = Choice(
-    "Charge cooler",
+    "Intercooler position",
     lambda: (("before", "In front of the radiator"), ("apart", "Elsewhere")),
     "Or the front radiator of a water-to-air intercooler",
 )

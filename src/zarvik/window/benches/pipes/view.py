@@ -85,7 +85,7 @@ class PipesBench(Bench):
         self.down.setToolTip(tr("With the flow (Alt+Down)"))
         self.remove = QPushButton(tr("Remove"))
         self.remove.setToolTip(tr("Take the piece out (Delete)"))
-        self.fitted = QCheckBox(tr("Cooler fitted"))
+        self.fitted = QCheckBox(tr("Intercooler fitted"))
         self.fitted.clicked.connect(self._fit)
         for button in (self.add, self.up, self.down, self.remove, self.fitted):
             bar.addWidget(button)
@@ -174,7 +174,7 @@ class PipesBench(Bench):
         for kind in KINDS.values():
             yield (tr("Add a piece: {0}").format(tr(kind.title).lower()), partial(self._add, kind.key))
         fitted = not self.desk.project.cooler.fitted
-        yield (tr("Fit the cooler") if fitted else tr("Take the cooler out"), partial(self._fit, fitted))
+        yield (tr("Fit the intercooler") if fitted else tr("Remove the intercooler"), partial(self._fit, fitted))
 
     def opens(self, place: str) -> bool:
         """Every piece of a run and the cooler."""
@@ -335,5 +335,5 @@ class PipesBench(Bench):
 
     def _fit(self, fitted: bool) -> None:
         self.desk.change(
-            tr("Cooler fitted") if fitted else tr("No cooler"), edits.with_value(self.desk.project, "cooler.fitted", bool(fitted))
+            tr("Intercooler fitted") if fitted else tr("No intercooler"), edits.with_value(self.desk.project, "cooler.fitted", bool(fitted))
         )

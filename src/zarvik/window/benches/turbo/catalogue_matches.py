@@ -25,7 +25,7 @@ class CatalogueMatchList(Overlay):
     taken = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        super().__init__(parent, desk, tr("The shelf in this build, best first"), 2)
+        super().__init__(parent, desk, tr("Catalogue turbos in this build, best first"), 2)
         column = self.column
         column.addWidget(Heads(tr("Turbo, housing A/R"), presenter.FIND_HEADS))
         self.rows = [CandidateRow() for _ in range(MOST)]

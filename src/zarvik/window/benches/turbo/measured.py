@@ -90,7 +90,7 @@ class MeasuredWheels(Overlay):
         row_of_buttons = QHBoxLayout()
         self.make = QPushButton(tr("Make it from these sizes"))
         self.make.clicked.connect(self._make)
-        self.take = QPushButton(tr("Take the nearest of the shelf"))
+        self.take = QPushButton(tr("Use the nearest catalogue turbo"))
         self.take.clicked.connect(self._take)
         row_of_buttons.addWidget(self.make)
         row_of_buttons.addWidget(self.take)

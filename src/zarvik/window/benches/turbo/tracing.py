@@ -45,8 +45,8 @@ from zarvik.workspace.job_store import Job, JobProgress
 ACROSS, UP = "across", "up"
 TOOLS = ((ACROSS, "X axis"), (UP, "Y axis"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))
 HINTS = {
-    ACROSS: "Type two values of the flow axis, then click where each stands.",
-    UP: "Type two values of the pressure ratio axis, then click where each stands.",
+    ACROSS: "Type two values of the flow axis, then click each of them.",
+    UP: "Type two values of the pressure ratio axis, then click each of them.",
     SPEED: (
         "Type the corrected speed, then click along the line from surge to choke. Enter ends it; Backspace "
         "removes the last point; Shift draws straight."

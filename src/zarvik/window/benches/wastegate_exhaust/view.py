@@ -139,7 +139,7 @@ class HotSideBench(Bench):
         self.heat_rows = HeatRows(self.desk)
         right.addWidget(self.heat_rows)
         self.readings = Paragraph()
-        right.addWidget(heading(tr("What a thermocouple shows")))
+        right.addWidget(heading(tr("Thermocouple reading")))
         right.addWidget(self.readings)
         right.addWidget(heading(tr("Hangers and notes")))
         self.known = Paragraph()

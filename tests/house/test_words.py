@@ -1,0 +1,121 @@
+"""The words of the screen, of lists and of messages: plain English of the trade, one word for one thing."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
+
+SOURCE = Path(__file__).parents[2] / "src" / "zarvik"
+# What a builder would laugh at, or what has another word in the glossary
+FORMER = (
+    r"verdicts?|doubt|doubts|shelf|ghosts?|gate|gates|trusted|swallows?|asked for|asks for|is told|air of the day|nobody knows|nobody says"
+    r"|gives back|takes it over|at the most|at the least|as it came|its gas|room to surge|(?:the|charge|no) cooler"
+)
+# Shops of a tongue of their own: what units are called, what an error of the parser is cut from
+ALLOWED = {"Cooler", "cooler", "charge cooler"}
+WORDS = 25
+
+
+def _said() -> Iterator[tuple[str, str]]:
+    """Where a text of more than a word stands, and the text; docstrings, keys and patterns are none."""
+    for path in sorted(SOURCE.rglob("*.py")):
+        tree = ast.parse(path.read_text("utf-8"))
+        docs = {
+            id(node.body[0].value)
+            for node in ast.walk(tree)
+            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+            and node.body
+            and isinstance(node.body[0], ast.Expr)
+            and isinstance(node.body[0].value, ast.Constant)
+        }
+        docs |= {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs and " " in node.value.strip():
+                yield f"{path.relative_to(SOURCE)}:{node.lineno}", node.value
+
+
+def _metas() -> Iterator[QuantitySpec | Choice | TextSpec]:
+    """Every kind of entry that a document can have."""
+    seen: set[int] = set()
+    models: list[type] = [Project]
+    while models:
+        model = models.pop()
+        if id(model) in seen or not hasattr(model, "model_fields"):
+            continue
+        seen.add(id(model))
+        for field in model.model_fields.values():
+            yield from (m for m in field.metadata if isinstance(m, QuantitySpec | Choice | TextSpec))
+            stack = [field.annotation]
+            while stack:
+                one = stack.pop()
+                stack += list(getattr(one, "__args__", ()))
+                if isinstance(one, type):
+                    models.append(one)
+
+
+def test_nothing_is_said_in_former_words() -> None:
+    """A text that a person reads has the words of the glossary."""
+    pattern = re.compile(rf"\b({FORMER})\b", re.IGNORECASE)
+    found = []
+    for place, text in _said():
+        bare = re.sub(r"\{[^}]*\}|\[[^|\]]*\|", " ", text)
+        if pattern.search(bare) and text not in ALLOWED and re.search("[a-z] [a-z]", bare):
+            found.append((place, text))
+    assert not found, found
+
+
+def test_no_sentence_is_long() -> None:
+    """At most 25 words from one stop to the next; a formula is no sentence."""
+    found = []
+    for place, text in _said():
+        for sentence in re.split(r"(?<=[.;:!?])\s", text):
+            words = [w for w in sentence.split() if re.search("[a-z]{2}", w)]
+            if len(words) > WORDS:
+                found.append((place, sentence))
+    assert not found, found
+
+
+def test_a_label_is_a_noun_phrase() -> None:
+    """Quantity last, never an adjective; no pronoun without its noun; not a sentence."""
+    labels = {meta.title for meta in _metas()} | {p.title for kind in KINDS.values() for p in kind.parameters}
+    assert len(labels) > 150
+    wrong = [
+        label
+        for label in labels
+        if re.search(r"\b(wide|long|high|thick|deep|across|weighs|takes|goes|is)$", label)
+        or re.match(r"(Its|Of|For|In|Where|Sees|What)\b", label)
+        or label.endswith(".")
+        or len(label) > 44
+    ]
+    assert not wrong, wrong
+
+
+def test_an_empty_field_says_what_stands_in() -> None:
+    """Where zero is no value of its own the field is empty, with a few grey words."""
+    blanks = {meta.title: meta.blank for meta in _metas() if isinstance(meta, QuantitySpec) and meta.blank}
+    assert len(blanks) > 50
+    assert all(len(words) <= 22 and words[0].islower() for words in blanks.values()), blanks
+    for meta in _metas():
+        if isinstance(meta, QuantitySpec):
+            assert not re.search(r"\b0: |\b0 (for|while|where)\b", meta.help), (meta.title, meta.help)
+
+
+@pytest.mark.parametrize("text", ["", "  "])
+def test_an_empty_text_is_read_as_nothing(text: str) -> None:
+    """Typed or in a file; as zero it is written empty again, in the field's own unit, and what is more is written as it is."""
+    for meta in _metas():
+        if isinstance(meta, QuantitySpec) and meta.blank:
+            found = meta.read(text)
+            assert found.si == 0.0 and meta.written(found) == ""
+            low, high = meta.limits
+            assert low <= 0.0 < high and meta.check(found) == found
+            half = meta.read(f"{meta.high}")
+            assert meta.written(half) == str(half) != ""
