@@ -221,8 +221,11 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     window.show_bench("workshop")
     bench = window.benches["workshop"]
     rest(window)
-    text = bench.text.toPlainText()
-    assert "Primary of cylinder 1" in text and "scribe line" in text and "Tacking order" in text
+    assert bench.strips.rows.items[0].title == "Primary of cylinder 1" and "48.3 mm tube" in bench.piece.text()
+    bench.show_page("order")
+    rest(window)
+    assert "Tacking order" in bench.text.toPlainText() and "scribe line" in bench.text.toPlainText()
+    bench.show_page("list")
     assert bench.bars.strips and "To buy" in bench.bought.text()
     bought = bench.bought.text()
     bench.show_page(STOCK)

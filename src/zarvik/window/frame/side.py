@@ -36,12 +36,12 @@ class Leaf(QPushButton):
 
     def sizeHint(self) -> QSize:
         """As wide as its title."""
-        return QSize(round(width(self.title, strong=True)) + 8, super().sizeHint().height())
+        return QSize(round(width(self.title, strong=True)) + 5, super().sizeHint().height())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Another width, another cut."""
         super().resizeEvent(event)
-        text = fitting(self.title, self.width() - 6.0, strong=True)
+        text = fitting(self.title, self.width() - 3.0, strong=True)
         if text != self.text():
             self.setText(text)
             self.setToolTip(plain_tip(self.title if text != self.title else ""))
@@ -60,8 +60,8 @@ class SidePanel(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         row = QHBoxLayout()
-        row.setContentsMargins(8, 6, 8, 0)
-        row.setSpacing(4)
+        row.setContentsMargins(6, 6, 4, 0)
+        row.setSpacing(2)
         self.stack = Pages(self)
         self.checks = ChecksPanel(desk)
         self.working = WorkingPanel(desk)

@@ -25,6 +25,7 @@ class Bars(QWidget):
         super().__init__()
         self.desk = desk
         self.strips: list[Strip] = []
+        self._lit = ""
         self.setAccessibleName(tr("Cutting plan"))
 
     def take(self, strips: list[Strip]) -> None:
@@ -32,6 +33,11 @@ class Bars(QWidget):
         self.strips = strips
         self.setMinimumHeight(sum(ROW + (TITLE if s.title else 0) for s in strips) + 10)
         self.setAccessibleDescription("; ".join(f"{s.name}: {', '.join(n for n, _ in s.pieces)}" for s in strips))
+        self.update()
+
+    def light(self, name: str) -> None:
+        """Show where the piece of a name is cut."""
+        self._lit = name
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -76,9 +82,10 @@ class Bars(QWidget):
         x = r.left()
         total = sum(size for _, size in strip.pieces)
         kerf = (strip.length - strip.left - total) / max(len(strip.pieces) - 1, 1) if len(strip.pieces) > 1 else 0.0
-        for number, (_, size) in enumerate(strip.pieces):
+        for number, (name, size) in enumerate(strip.pieces):
             piece = QRectF(x, r.top(), size * scale, r.height())
-            painter.setPen(QPen(QColor(p.ink), 1.2))
+            lit = bool(self._lit) and name == self._lit
+            painter.setPen(QPen(QColor(p.accent if lit else p.ink), 3.0 if lit else 1.2))
             painter.setBrush(between(p.accent_soft, p.cold_low, 0.25 + 0.2 * (number % 2)))
             painter.drawRect(piece)
             text = f"{1e3 * size:.0f}"

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core.fabrication.drawing import Drawing
-from zarvik.formats import bench_files
+from zarvik.formats import bench_files, bench_lists
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import CutList
 from zarvik.project.language.language import tr, tr_format
@@ -31,6 +31,7 @@ from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.cut_weld import presenter as show
+from zarvik.window.benches.cut_weld.cut_strips import CutStrips, strip_rows
 from zarvik.window.benches.cut_weld.pictures import Bars, Paper
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
@@ -42,12 +43,12 @@ from zarvik.window.parts.tabs import paged
 from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
 
-LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
-PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
+LIST, STOCK, DRAWINGS, ORDER = "list", "stock", "drawings", "order"
+PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings", ORDER: "Weld order"}
 
 
 class WorkshopBench(Bench):
-    """Three pages."""
+    """Four pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -66,7 +67,7 @@ class WorkshopBench(Bench):
         self.saving.setMenu(menu)
         head.addWidget(self.saving)
         self.page = LIST
-        self.stack.offer({LIST: self._list, STOCK: self._stock, DRAWINGS: self._drawings})
+        self.stack.offer({LIST: self._list, STOCK: self._stock, DRAWINGS: self._drawings, ORDER: self._order})
         self.found: CutList | None = None
         self._shown: dict[str, JobResult] = {}
         self.sheets: list[Drawing] = []
@@ -80,11 +81,16 @@ class WorkshopBench(Bench):
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(14)
-        self.text = QTextEdit()
-        self.text.setReadOnly(True)
-        self.text.setTabChangesFocus(True)
-        self.text.setAccessibleName(tr("Cut list"))
-        row.addWidget(self.text, 3)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        self.strips = CutStrips(self.desk)
+        self.strips.cut_chosen.connect(self._choose_cut)
+        left.addWidget(self.strips, 1)
+        self.piece_title = heading("")
+        left.addWidget(self.piece_title)
+        self.piece = Paragraph()
+        left.addWidget(self.piece)
+        row.addLayout(left, 3)
         right = QVBoxLayout()
         right.setSpacing(6)
         self.bought = Paragraph()
@@ -97,6 +103,17 @@ class WorkshopBench(Bench):
         self._scroll.setWidget(self.bars)
         right.addWidget(self._scroll, 1)
         row.addLayout(right, 2)
+        return page
+
+    def _order(self) -> QWidget:
+        page = QWidget(self.stack)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.text = QTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName(tr("Weld order"))
+        column.addWidget(self.text)
         return page
 
     def _stock(self) -> QWidget:
@@ -166,7 +183,7 @@ class WorkshopBench(Bench):
 
     def refresh_document(self) -> None:
         """The page that is shown follows the document."""
-        if self.page == LIST:
+        if self.page in (LIST, ORDER):
             self._take(self.desk.ask(cuts_of(self.desk.project)))
         elif self.page == STOCK:
             self._fill_stock(self.desk.project)
@@ -182,14 +199,17 @@ class WorkshopBench(Bench):
 
     def _take(self, reply: JobResult) -> None:
         """Show what was found out, unless it is shown already."""
-        if reply.state == FAILED:
+        if reply.state == FAILED and self.page == ORDER:
             self.text.setPlainText(opening(reply.fault))
-        if reply.state != DONE or reply is self._shown.get(reply.key):
+        elif reply.state == FAILED and self.page == LIST:
+            self.piece.setText(opening(reply.fault))
+        shown = self.page if reply.key == CUTS else reply.key
+        if reply.state != DONE or reply is self._shown.get(shown):
             return
-        self._shown[reply.key] = reply
+        self._shown[shown] = reply
         if reply.key == CUTS:
             self.found = reply.value
-            self._fill_list(self.desk.project, reply.value)
+            (self._fill_list if self.page == LIST else self._fill_order)(self.desk.project, reply.value)
         else:
             self.sheets, faults = reply.value
             self._faults = [visible(f) for f in faults]
@@ -199,6 +219,26 @@ class WorkshopBench(Bench):
         """Nothing here waits for the flow."""
 
     def _fill_list(self, project: Project, found: CutList) -> None:
+        self.strips.take(strip_rows(found.runs, tr("{0} mm · {1} welds · {2} kg")), first=True)
+        self._choose_cut(self.strips.key, self.strips.number)
+        self.bought.setText(show.bought(found))
+        self.bars.take(show.strips(found))
+
+    def _choose_cut(self, key: str, number: int) -> None:
+        """What is done to a piece, in words; it is lit where it is cut from stock, and in the picture of the layout."""
+        cut, row = self.strips.cut, self.strips.chosen
+        if cut is None or row is None:
+            self.piece_title.setText("")
+            self.piece.setText(tr("Nothing to cut"))
+            return
+        self.piece_title.setText(f"{row.title}, {number + 1}: {visible(cut.name)}")
+        note = tr("Clock face: 12 is the scribe line of the bend before, for the first bend straight up; seen along the flow.")
+        self.piece.setText("\n".join([bench_lists.piece(cut), *([note] if cut.angle else [])]))
+        self.bars.light(visible(cut.label or cut.name))
+        if cut.key:
+            self.desk.choose_piece(cut.key)
+
+    def _fill_order(self, project: Project, found: CutList) -> None:
         words = []
         for block in show.blocks(project, found):
             if block.title:
@@ -207,8 +247,6 @@ class WorkshopBench(Bench):
         place = self.text.verticalScrollBar().value()
         self.text.setHtml("".join(words))
         self.text.verticalScrollBar().setValue(place)
-        self.bought.setText(show.bought(found))
-        self.bars.take(show.strips(found))
 
     def _fill_stock(self, project: Project) -> None:
         words = [show.stock_words(line) for line in project.stock]
