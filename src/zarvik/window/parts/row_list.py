@@ -15,6 +15,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from zarvik.project.language.language import tr
+from zarvik.window.parts.copying import offer_copy
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -122,6 +123,11 @@ class RowList(QListView):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(name)
         self.selectionModel().currentChanged.connect(self._changed)
+        offer_copy(self, lambda: [self._cells(row) for row in self.rows.items], lambda: self._cells(self.chosen) if self.key else ())
+
+    def _cells(self, row: Any) -> tuple[str, ...]:
+        """A row as it is copied: what it is called, and what is said of it."""
+        return tuple(x for x in (self.rows.kind.words(row), self.rows.kind.said(row)) if x)
 
     def row_high(self, row: Any, wide: float) -> float:
         """How high a row is in a list `wide` px, px."""

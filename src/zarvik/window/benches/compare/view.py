@@ -16,6 +16,7 @@ from zarvik.project.variants import variants
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
 from zarvik.window.desk import Desk
+from zarvik.window.parts.copying import offer_copy
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import PlainLabel
@@ -59,6 +60,12 @@ class Table(QWidget):
         self.groups: list[tuple[str, list[presenter.Row]]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Designs side by side"))
+        offer_copy(self, self.cells)
+
+    def cells(self) -> list[list[str]]:
+        """The table as it is copied: a line of heads, a row for each figure."""
+        head = ["", *self.heads]
+        return [head, *([row.title, *(cell.text for cell in row.cells)] for _, rows in self.groups for row in rows)]
 
     def fill(self, heads: list[str], groups: list[tuple[str, list[presenter.Row]]]) -> None:
         """Take new rows under `heads`."""
