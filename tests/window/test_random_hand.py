@@ -95,7 +95,7 @@ class Hand:
         painted: list[QWidget] = [self.window.run, self.window.slider, *bench.findChildren(QWidget)]
         painted += [c.viewport() for c in self.window.findChildren(CheckList)]
         known = ("PressureRun", "RevSlider", "QWidget", "CandidateRow", "MapChart", "Table", "Bars", "WeighChart")
-        painted = [w for w in painted if type(w).__name__ in known and w.isVisible()]
+        painted = [w for w in painted if type(w).__name__ in known and w.isVisible() and w.width() > 0 and w.height() > 0]
         widget = self.pick.choice(painted)
         spot = QPoint(self.pick.randrange(widget.width()), self.pick.randrange(widget.height()))
         QTest.mouseMove(widget, spot)

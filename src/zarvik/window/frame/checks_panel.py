@@ -252,13 +252,14 @@ class CheckDetails(QWidget):
         for widget in (self.title, self.state, self.text, self.go, self.work):
             widget.setVisible(verdict is not None)
         if verdict is None:
-            self.advice.say("")
+            self.advice.hide()
             self.cure.hide()
             return
         self.title.setText(tr(verdict.title))
         self.state.setText(state_words(verdict))
         self.text.say_linked([self.desk.linked(sentence) for sentence in (verdict.text, verdict.doubt) if sentence is not None])
         cure = self.desk.advice(verdict)
+        self.advice.setVisible(bool(cure) and not verdict.changes)
         self.advice.say_linked([(cure, ())] if cure and not verdict.changes else [])
         self.cure.setVisible(bool(verdict.changes))
         if verdict.changes:
