@@ -331,7 +331,8 @@ class ChecksPanel(QWidget):
     def _share(self) -> None:
         """The chosen check has the height that it takes, up to half of the panel."""
         wide = self.area.viewport().width() if self.area.width() > 100 else WIDTH
-        wanted = self.details.column.totalHeightForWidth(wide)
+        column = self.details.column
+        wanted = column.totalHeightForWidth(wide) if column.hasHeightForWidth() else column.totalSizeHint().height()
         self.area.setFixedHeight(min(wanted, max(self.height() // 2, 120)))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
