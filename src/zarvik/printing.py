@@ -18,6 +18,7 @@ from zarvik.core.common.constants import INCH
 from zarvik.core.connections.row import DECISIONS, KINDS, MADE, STATES
 from zarvik.core.connections.rules import findings
 from zarvik.core.heat.clearance import THINGS
+from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.core.manifold import life
 from zarvik.core.recommendations import needs
 from zarvik.core.spool.pull import Pull
@@ -37,7 +38,7 @@ from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.uncertainty.uncertainty import worth_measuring
-from zarvik.project.units.rendering import advice, as_sold, change, exact, figure, render, rough_figure, words
+from zarvik.project.units.rendering import advice, as_sold, change, entry_text, exact, figure, render, rough_figure, words
 from zarvik.project.vehicle.towing import TowingReport
 from zarvik.project.vehicle.towing import sentences as towing
 
@@ -172,7 +173,7 @@ def known(found: Answer, project: Project) -> None:
     if first:
         _out(tr("Measure first:"))
     for unknown in first:
-        now = str(get(project, unknown.place))
+        now = entry_text(get(project, unknown.place))
         gain = tr_format(
             "narrows power by {0}, full boost by {1}", figure(unknown.power, "power", units), figure(unknown.threshold, "rotation", units)
         )
@@ -184,7 +185,7 @@ def verdicts(found: Answer, project: Project) -> None:
     units = project.shown_units
     for verdict in found.verdicts:
         mark = STATE_MARKS[verdict.state]
-        _out(f"[{mark}] {tr(verdict.state):5s}  {tr(verdict.title)}: {render(verdict.text, units)}")
+        _out(f"[{mark}] {tr(STATE_WORDS[verdict.state]):8s}  {tr(verdict.title)}: {render(verdict.text, units)}")
         if verdict.doubt is not None:
             _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:

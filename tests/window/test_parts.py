@@ -342,7 +342,7 @@ def test_what_is_known_is_told(window: MainWindow) -> None:
     panel = window.side.known
     assert "95 % range" in panel.bands.plain() and "hp to " in panel.bands.plain()
     rows = [row.plain() for row in panel.rows if row.isVisible()]
-    assert rows[0].startswith("Best volumetric efficiency (? ") and "A dyno run" in rows[0]
+    assert rows[0].startswith("Best volumetric efficiency (auto: ") and "A dyno run" in rows[0]
     assert sum(line.count("±") == 2 for line in panel.shares.plain().splitlines()) == 7  # no more than can be taken in at a look
     assert "comes from the model itself" in panel.shares.plain()
     panel.rows[0].linkActivated.emit("=engine.best_breathing")

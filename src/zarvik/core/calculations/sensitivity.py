@@ -70,7 +70,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
             scaled_attributes("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
             "engine.retard",
         )
-    yield UncertainInput("walls", "Heat to the walls of the cylinders", _percent("20 %"), scaled_attributes("engine", wall_trust=by(0.2)))
+    yield UncertainInput("walls", "Cylinder wall heat", _percent("20 %"), scaled_attributes("engine", wall_trust=by(0.2)))
     if build.cooler is not None:
         yield UncertainInput(
             "cooler", "Conductance of the intercooler", _percent("15 %"), scaled_attributes("cooler", trust=by(0.15)), "cooler.trust"
@@ -91,9 +91,9 @@ def levers(build: Build) -> Iterator[UncertainInput]:
             scaled_attributes("blower", adiabatic=by(0.03)),
             "blower.adiabatic",
         )
-    yield UncertainInput("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
-    yield UncertainInput("charge_loss", "Losses of the charge pipes", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
-    yield UncertainInput("exhaust_loss", "Losses of the exhaust", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
+    yield UncertainInput("intake_loss", "Intake losses", _percent("20 %"), losses(0.2, INTAKE))
+    yield UncertainInput("charge_loss", "Charge pipe losses", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
+    yield UncertainInput("exhaust_loss", "Exhaust losses", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
     yield UncertainInput("bay", "Heat loss of hot parts", _percent("50 %"), scaled_attributes("bay", hot_convection=by(0.5)))
 
 

@@ -11,7 +11,7 @@ from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
 from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
 
 BELT_CHECK = Check("belt", "Blower belt load", about="blower", limit=BELT_POWER)
-BELT_SPEED_CHECK = Check("belt_speed", "Speed of the belt", about="blower", limit=BELT_SPEED, breaks=True)
+BELT_SPEED_CHECK = Check("belt_speed", "Belt speed", about="blower", limit=BELT_SPEED, breaks=True)
 
 RIBS = (4, 5, 6, 7, 8, 10, 12, 14, 16)
 WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)

@@ -29,7 +29,7 @@ def check(case: Case) -> list[Verdict]:
         return [
             CHECK.verdict(
                 message(
-                    "All {count} points balance; the worst within {worst}",
+                    "All {count} points balance; largest residual {worst}",
                     count=str(len(case.sweep)),
                     worst=Figure(worst, "closure", f"closure_{name}", speed),
                 ),

@@ -13,6 +13,7 @@ OK = "ok"
 MARGINAL = "marginal"
 FAILS = "fails"
 TO_DO = "to_do"
+STATE_WORDS = {OK: "OK", MARGINAL: "Marginal", FAILS: "Fails", TO_DO: "To do"}
 ORDER = {FAILS: 0, MARGINAL: 1, TO_DO: 2, OK: 3}
 
 

@@ -91,13 +91,11 @@ PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.2
 def of_the_model(build: Build) -> Iterator[UncertainInput]:
     """What the relations themselves are good to in this build; no entry changes it."""
     yield UncertainInput("model_pressure", "Ambient pressure", message("±1.5 %"), scaled_attributes("site", pressure=by(PRESSURE)))
-    yield UncertainInput(
-        "model_walls", "Heat to the walls of the cylinders", message("±15 %"), scaled_attributes("engine", wall_trust=by(WALLS))
-    )
+    yield UncertainInput("model_walls", "Cylinder wall heat", message("±15 %"), scaled_attributes("engine", wall_trust=by(WALLS)))
     if build.blower is None:
-        yield UncertainInput("model_compressor", "Efficiency in the compressor map", message("±2 points"), compressor_points(COMPRESSOR))
-        yield UncertainInput("model_turbine", "Flow of the turbine", message("±2 %"), turbine("housing", TURBINE))
-    yield UncertainInput("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
-    yield UncertainInput("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
+        yield UncertainInput("model_compressor", "Compressor map efficiency", message("±2 points"), compressor_points(COMPRESSOR))
+        yield UncertainInput("model_turbine", "Turbine flow", message("±2 %"), turbine("housing", TURBINE))
+    yield UncertainInput("model_intake", "Intake losses", message("±20 %"), losses(LOSSES, INTAKE))
+    yield UncertainInput("model_charge", "Charge pipe losses", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
     yield UncertainInput("model_exhaust", "Manifold and exhaust losses", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
     yield UncertainInput("model_bay", "Heat loss of hot parts", message("±50 %"), scaled_attributes("bay", hot_convection=by(BAY)))

@@ -241,7 +241,8 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
         return verdict
     figures = _between(verdict.id, (low, high), bands)
     by = message(", mostly because of “{lever}”", lever=message(band.lever.title)) if band.lever else ""
-    text = message("Could be {low} to {high}{by}", by=by, **figures)
+    own = figures["low"].kind != "ratio"
+    text = message("Could be {low} to {high}{by}" if own else "Margin could be {low} to {high}{by}", by=by, **figures)
     return dataclasses.replace(verdict, state=MARGINAL, doubt=text)
 
 

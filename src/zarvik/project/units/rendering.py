@@ -9,8 +9,8 @@ from collections.abc import Mapping
 
 from zarvik.core.checks import Verdict
 from zarvik.core.common.sentences import Figure, Sentence
-from zarvik.project.language.language import tr
-from zarvik.project.units.units import KINDS, show, unit_of
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.units.units import KINDS, SAID, UNKNOWN, Quantity, show, unit_of
 
 # Kinds that are shown in whole units elsewhere.
 _WORKED = {"power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow", "temperature_difference"}
@@ -58,6 +58,13 @@ def _places(shown: float, digits: int) -> int:
     if not math.isfinite(shown) or shown == 0.0:
         return 0
     return max(digits - 1 - math.floor(math.log10(abs(shown))), 0)
+
+
+def entry_text(quantity: Quantity) -> str:
+    """An entry as it is shown; one that nobody knows as what is taken for it."""
+    if quantity.known == UNKNOWN:
+        return tr_format("auto: {0}", dataclasses.replace(quantity, known=SAID))
+    return str(quantity)
 
 
 def words(text: str | Sentence, units: Mapping[str, str]) -> str:

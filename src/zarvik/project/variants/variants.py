@@ -18,6 +18,7 @@ from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.edits.edits import RUN_TITLES, RUNS
 from zarvik.project.language.language import tr, tr_format
+from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
@@ -124,6 +125,8 @@ def _alike(one: Quantity, two: Quantity) -> bool:
 def _text(value: Any) -> str:
     if isinstance(value, bool):
         return tr("yes") if value else tr("no")
+    if isinstance(value, Quantity):
+        return entry_text(value)
     return str(value)
 
 

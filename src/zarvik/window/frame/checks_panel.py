@@ -11,13 +11,13 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QTo
 
 from zarvik.core import calculations
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import MARGINAL, OK
+from zarvik.core.limits.limits import MARGINAL, OK, STATE_WORDS
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import margin_text
 from zarvik.window.desk import Desk
 from zarvik.window.frame.check_rows import ELSEWHERE, CheckRow, bar_place, check_rows, headline
 from zarvik.window.parts.figure_text import FigureText
-from zarvik.window.parts.marks import STATE_WORDS, draw_state, state_colour
+from zarvik.window.parts.marks import draw_state, state_colour
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.row_list import RowKind, RowList

@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core.checks import Verdict
+from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.formats import shipped
 from zarvik.project.document.naming import piece_title
 from zarvik.project.document.places import run_title, runs_of
@@ -49,7 +50,6 @@ from zarvik.window.frame.start_page import StartPage
 from zarvik.window.parts.disk_work import waiting
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.form import Form
-from zarvik.window.parts.marks import STATE_WORDS
 from zarvik.window.parts.plain_label import CutLabel, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.run.pressure_run import FULL, HEIGHT, HEIGHTS, LOW, MOST_HEIGHT, PressureRun

@@ -8,13 +8,13 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.limits.limits import OK, ORDER, TO_DO
+from zarvik.core.limits.limits import OK, ORDER, STATE_WORDS, TO_DO
 from zarvik.project.language.language import tr
 from zarvik.window.benches import Phase
 from zarvik.window.desk import Desk
 from zarvik.window.frame.next_card import NextCard
 from zarvik.window.parts.error_guard import guarded
-from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current

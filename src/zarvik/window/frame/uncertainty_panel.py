@@ -10,7 +10,7 @@ from zarvik.core.uncertainty.bands import POWER, THRESHOLD, Bands
 from zarvik.project.document.places import get
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.uncertainty.uncertainty import WorthMeasuring, worth_measuring
-from zarvik.project.units.rendering import words
+from zarvik.project.units.rendering import entry_text, words
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import heading
@@ -102,7 +102,7 @@ class KnownPanel(QScrollArea):
     def _row(self, unknown: WorthMeasuring, titles: dict[str, str]) -> str:
         say = self.desk.text
         now = get(self.desk.project, unknown.place)
-        text = tr_format("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), str(now))
+        text = tr_format("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), entry_text(now))
         gains = []
         if unknown.power >= 500.0:
             gains.append(tr_format("narrows power by {0}", say(unknown.power, "power")))

@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import OK
+from zarvik.core.limits.limits import OK, STATE_WORDS
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, Paper, foot, head
-from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
 from zarvik.window.theme import palette

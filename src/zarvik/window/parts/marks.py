@@ -7,8 +7,6 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from zarvik.window.theme.palette import current
 
-STATE_WORDS = {"ok": "OK", "marginal": "Marginal", "fails": "Fails", "to_do": "To do"}
-
 
 def state_colour(state: str) -> QColor:
     """Colour of a state in the theme in force."""

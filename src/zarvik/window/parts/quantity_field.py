@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
+from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.style import dress
@@ -136,7 +137,7 @@ class QuantityField(QLineEdit):
         if quantity is None:
             return "", ""
         if quantity.known == UNKNOWN:
-            return "", tr("auto: {0}").format(dataclasses.replace(quantity, known=""))
+            return "", entry_text(quantity)
         if self.meta.blank and quantity.value == 0.0:
             return "", tr(self.meta.blank)
         return str(quantity), ""

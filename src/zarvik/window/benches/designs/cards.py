@@ -6,11 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
+from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.project.language.language import tr
 from zarvik.window.benches.designs.presenter import Card
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.figure_rows import draw_mark
-from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.profile import lay_out
