@@ -20,6 +20,7 @@ from zarvik.window.parts.words_field import WordsField
 from zarvik.window.parts.wrapping import width
 
 ASSUMED = "≈ "
+ESTIMATED = "≈ estimated for you: what you type replaces it"
 ARROW = 36  # px of a choice that are not its text
 
 
@@ -135,14 +136,21 @@ class Form(QWidget):
         if place in self._model and not self.unfolded:
             self.unfold(True)
 
+    def _stands(self, place: str) -> bool:
+        """Is there a value at a place? An empty field is no estimate."""
+        value, meta = edits.get(self.desk.project, place), edits.meta(self.desk.project, place)
+        return bool(meta.written(value)) if isinstance(meta, QuantitySpec) else value != ""
+
     def refresh(self) -> None:
         """Show what stands in the document."""
-        assumed = set(self.desk.project.assumed) & self._labels.keys()
+        assumed = {place for place in set(self.desk.project.assumed) & self._labels.keys() if self._stands(place)}
         for place in assumed ^ self._assumed:
             # A sign and words, not a colour: nobody has said this, the program made it up.
             label, field = self._labels[place], self.fields[place]
             plain = label.text().removeprefix(ASSUMED)
             label.setText(ASSUMED + plain if place in assumed else plain)
+            if not isinstance(label, ScrubLabel):
+                label.setToolTip(plain_tip(tr(ESTIMATED)) if place in assumed else "")
             if isinstance(field, QuantityField):
                 field.assumed(place in assumed)
         self._assumed = assumed

@@ -26,7 +26,7 @@ class WordsField(QLineEdit):
         self._refused = False
         if self._whole:
             # Half of a date may be another one: it counts when it is all there.
-            self.setPlaceholderText(tr("as 12 June 2027"))
+            self.setPlaceholderText(tr("e.g. 12 June 2027"))
             self.textEdited.connect(lambda _: self._calm())
         else:
             self.textEdited.connect(self.edited)
