@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -24,8 +25,10 @@ ALLOWED = {"Cooler", "cooler", "charge cooler"}
 WORDS = 25
 
 
-def _said() -> Iterator[tuple[str, str]]:
+@cache
+def _said() -> tuple[tuple[str, str], ...]:
     """Where a text of more than a word stands, and the text; docstrings, keys and patterns are none."""
+    found = []
     for path in sorted(SOURCE.rglob("*.py")):
         tree = ast.parse(path.read_text("utf-8"))
         docs = {
@@ -39,7 +42,8 @@ def _said() -> Iterator[tuple[str, str]]:
         docs |= {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
         for node in ast.walk(tree):
             if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs and " " in node.value.strip():
-                yield f"{path.relative_to(SOURCE)}:{node.lineno}", node.value
+                found.append((f"{path.relative_to(SOURCE)}:{node.lineno}", node.value))
+    return tuple(found)
 
 
 def _metas() -> Iterator[QuantitySpec | Choice | TextSpec]:

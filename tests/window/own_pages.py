@@ -32,7 +32,7 @@ from zarvik.window.parts.chart import Chart
 from zarvik.window.parts.row_list import RowList
 
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
-DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric"}
+DEMOS = {"tarn": "mixed", "moth": "inch"}
 LEAVES = ("working", "known", "steps")
 CLOSE = 1.5  # px by which a place may differ
 SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")

@@ -93,9 +93,9 @@ def test_painted_text_is_whole_and_clear(open_window: object, words: str, units:
     assert count > 350
 
 
-@pytest.mark.parametrize(("words", "size"), [("longer", (853, 533)), ("own", (840, 520))])
+@pytest.mark.parametrize(("words", "size"), [("longer", (853, 533))])
 def test_what_lies_over_the_window_is_whole(open_window: object, words: str, size: tuple[int, int], own_language: None) -> None:
-    """The keys, the finder and a smaller window at other engine speeds: 150 % on a small screen, and the least."""
+    """The keys, the finder and a smaller window at other engine speeds: 150 % on a small screen."""
     language.use(language.lengthened if words == "longer" else None)
     window = open_window(shipped.demo("tarn"))  # type: ignore[operator]
     window.show_keys()
