@@ -16,6 +16,7 @@ from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.airpath.threshold import double_band
 from zarvik.core.answer.answer import Answer, answer, completed, first_answer
+from zarvik.core.answer.summary import summary
 from zarvik.core.calculations.sensitivity import influences, levers
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
@@ -448,3 +449,13 @@ def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> Non
         assert 0.55 < sizes["size"] / sizes["now"] * (count / (2 if demo == "fell" else 1)) ** 0.5 < 1.25
         if demo == "tarn":  # the turbine never gives the boost: its cure says why
             assert next(v for v in found.verdicts if v.id == "spool").cure == words or found.case.hasty
+
+
+@pytest.mark.parametrize("name", ["tarn", "fell", "skerry"])
+def test_one_surge_margin(name: str) -> None:
+    """The smallest surge margin of the comparison is the one that the check says."""
+    found = answer(assemble(shipped.demo(name)))
+    check = next(v for v in found.verdicts if v.id == "surge")
+    entry = next(e for e in summary(found) if e.key == "surge")
+    part = dict(check.text.figures)["part"]
+    assert entry.figure.value == pytest.approx(part.value) and entry.figure.at == part.at

@@ -8,6 +8,7 @@ from operator import attrgetter
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
+from zarvik.core.checks.surge import nearest
 from zarvik.core.common.sentences import Figure
 from zarvik.core.limits.limits import FAILS, MARGINAL
 
@@ -51,6 +52,9 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
     gate = nothing
     if widest is not None and turbo:
         gate = Figure(widest.turbo.opening, "ratio", "opening", widest.speed)
+    # The one that the check speaks of: near ambient pressure nobody notices surge.
+    close = nearest(solved) if turbo else None
+    surge = Figure(close.turbo.surge, "ratio", "surge", close.speed) if close is not None else nothing
     found = [
         Entry("power", "Power at the target speed", at("power", "power"), 7e3, 1),
         Entry("peak_power", "Maximum power", Figure(max((p.power for p in solved), default=math.nan), "power", "most_power"), 7e3, 1),
@@ -63,7 +67,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
             "exhaust", "Turbine inlet temperature", Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed), 15.0, -1
         ),
         Entry("back_pressure", "Back-pressure ratio", at("turbo.back_pressure", "number", "back_pressure"), 0.05, -1),
-        Entry("surge", "Smallest surge margin", _margin(boosted, "surge") if turbo else nothing, 0.05, 1),
+        Entry("surge", "Smallest surge margin", surge, 0.05, 1),
         Entry("choke", "Smallest choke margin", _margin(boosted, "choke") if turbo else nothing, 0.05, 1),
         Entry("overspeed", "Wheel speed margin", _margin(boosted, "overspeed"), 0.05, 1),
         Entry("gate", "Largest wastegate opening", gate, 0.08, -1),

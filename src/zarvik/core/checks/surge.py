@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Iterable
 
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
@@ -18,14 +20,19 @@ CHECK = Check("surge", "Surge margin", about="compressor", limit=SURGE, breaks=T
 BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 
 
+def nearest(points: Iterable[Point]) -> Point | None:
+    """The point under boost that is nearest to surge where that is noticed; None without one."""
+    driven = [p for p in points if p.boost > BREATH]
+    return min(driven, key=lambda p: float(judged_margin(p.turbo.surge, p.turbo.ratio)), default=None)
+
+
 def check(case: Case) -> list[Verdict]:
     """Least room to the surge line where surge is noticed; nothing with a blower."""
     if case.build.blower is not None:
         return []
-    driven = [p for p in case.solved if p.boost > BREATH]
-    if not driven:
+    point = nearest(case.solved)
+    if point is None:
         return [nothing_to_judge(CHECK)]
-    point = min(driven, key=lambda p: float(judged_margin(p.turbo.surge, p.turbo.ratio)))
     margin = float(judged_margin(point.turbo.surge, point.turbo.ratio))
     state = SURGE.state(margin)
     template = (

@@ -264,7 +264,7 @@ class CompareBench(Bench):
         self.name.setMaxLength(60)
         self.name.setAccessibleName(tr("Name of the new variant"))
         self.name.returnPressed.connect(self.keep)
-        self.keep_button = QPushButton(tr("Keep"))
+        self.keep_button = QPushButton(tr("Save"))
         self.keep_button.setToolTip(tr("Save the present design under this name"))
         self.keep_button.clicked.connect(self.keep)
         row.addWidget(self.name, 1)

@@ -161,7 +161,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
         Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
         Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
-        Column("turbine inlet temperature", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
+        Column("turbine inlet", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
         Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
         Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
         Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
