@@ -9,15 +9,17 @@ from pathlib import Path
 import pytest
 
 from zarvik.core import calculations
+from zarvik.core.answer.answer import Answer
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import shipped
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.part import Part, complete_parts
 from zarvik.project.edits import edits
 from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.folders import settings_file
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, Questions, same
-from zarvik.workspace.jobs import SHELF, beside, influences_of, shelf_in
+from zarvik.workspace.jobs import ROAD_SPEEDS, SHELF, beside, influences_of, radiator_shares_of, shelf_in
 from zarvik.workspace.solving import solve
 
 
@@ -227,3 +229,29 @@ def test_settings_survive_and_stand_odd_files(state_folder: Path) -> None:
         assert settings.load() == settings.Settings()
     settings_file().write_text(json.dumps({"recent": ["a", 3], "scale": True}))
     assert settings.load().recent == ("a",)
+
+
+def test_what_a_radiator_sustains_over_road_speed(tarn_answer: Answer, no_threads_left: None) -> None:
+    """It rises with the wind and is less behind another core; at the speed of the build it is what the check of the radiator speaks of."""
+    questions, _ = store()
+    reply = questions.ask(radiator_shares_of(tarn_answer))
+    assert questions.idle()
+    questions.close()
+    found = reply.value
+    assert reply.state == DONE and len(found.shares) == len(found.alone) == len(ROAD_SPEEDS)
+    assert list(found.shares) == sorted(found.shares) and all(one < two for one, two in zip(found.shares, found.alone, strict=True))
+    slower = max(share for share, speed in zip(found.shares, ROAD_SPEEDS, strict=True) if speed <= found.road_speed)
+    assert slower <= found.here <= max(found.shares)
+    check = next(v for v in tarn_answer.verdicts if v.id == "radiator")
+    assert any(getattr(figure, "value", None) == pytest.approx(found.here) for _, figure in check.text.figures), "the same share"
+
+
+def test_parts_are_completed_ahead() -> None:
+    """Every kind of part of the document, those of other parts too: a window does not wait for it."""
+    complete_parts()
+    kinds, waiting = [Part], []
+    while kinds:
+        kind = kinds.pop()
+        waiting += [kind.__name__] if not kind.__pydantic_complete__ else []
+        kinds += kind.__subclasses__()
+    assert set(waiting) <= {"Part"}

@@ -30,6 +30,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application
 from zarvik.window.parts.chart import Chart
 from zarvik.window.parts.row_list import RowList
+from zarvik.window.run.pressure_run import PressureRun
 
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
 DEMOS = {"tarn": "mixed", "moth": "inch"}
@@ -105,7 +106,7 @@ def drawings() -> Iterator[Drawings]:
     """What is painted inside the block."""
     found = Drawings()
     whole = {name: getattr(QPainter, name) for name in SHAPES}
-    back = Chart._paint_all_back
+    back, run = Chart._paint_all_back, PressureRun.draw
 
     def watched(name: str) -> Callable[..., Any]:
         def drawn(self: QPainter, *given: Any) -> Any:
@@ -117,12 +118,13 @@ def drawings() -> Iterator[Drawings]:
     for name in SHAPES:
         setattr(QPainter, name, watched(name))
     Chart._paint_all_back = lambda self, painter: found.background(self, lambda: back(self, painter))  # type: ignore[method-assign]
+    PressureRun.draw = lambda self, painter: found.background(self, lambda: run(self, painter))  # type: ignore[method-assign]
     try:
         yield found
     finally:
         for name in SHAPES:
             setattr(QPainter, name, whole[name])
-        Chart._paint_all_back = back  # type: ignore[method-assign]
+        Chart._paint_all_back, PressureRun.draw = back, run  # type: ignore[method-assign]
 
 
 def _summed(rows: list[tuple[str, list[float]]]) -> tuple[list[str], list[float]]:
@@ -170,7 +172,7 @@ def page(window: MainWindow, root: QWidget) -> Page:
     with drawings() as drawn:
         shown = [widget for widget in root.findChildren(QWidget) if widget.isVisible()]
         for widget in shown:
-            (widget.stale if isinstance(widget, Chart) else widget.update)()
+            (widget.stale if isinstance(widget, (Chart, PressureRun)) else widget.update)()
         pause(30)
     found: Page = {}
     times: Counter[str] = Counter()

@@ -17,9 +17,11 @@ from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
 from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, housings, pulleys, weigh, with_spool_times
 from zarvik.core.checks import Change
+from zarvik.core.checks.fluid_lines import highest_fuel_point
 from zarvik.core.common.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
+from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import atomic_writer, shipped
@@ -57,7 +59,7 @@ PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
-NAMED, FIT, NEEDED = "named", "fit", "needed"
+NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
 
 FIRST = "first design"
@@ -317,6 +319,36 @@ def needed_of(answer: Answer) -> Job:
 
     # An answer grows by verdicts, costs and bands: what it is of stays the same.
     return Job(NEEDED, answer.build, work, pause=0.1)
+
+
+ROAD_SPEEDS = tuple(v / 3.6 for v in (10, 25, 40, 60, 80, 100, 120, 140, 170, 200, 240))
+
+
+@dataclasses.dataclass(frozen=True)
+class RadiatorShares:
+    """Share of full load that a radiator sustains at each of `ROAD_SPEEDS`, as it is and (`alone`) without a core in front of it; `here`
+    at the road speed of the build. `power`: full load, W."""
+
+    power: float
+    shares: tuple[float, ...]
+    alone: tuple[float, ...]
+    road_speed: float
+    here: float
+
+
+def radiator_shares_of(answer: Answer) -> Job:
+    """What the radiator of an answer sustains over road speed; the answer has a radiator core and solved points."""
+
+    def work(watch: JobProgress) -> RadiatorShares:
+        radiator, solver, point = answer.build.radiator, answer.solver, highest_fuel_point(answer.case)
+        bare, speed = dataclasses.replace(radiator, resists=0.0), answer.build.road_speed
+        watch(0.0)
+        shares = tuple(sustained_share(solver, radiator, point, v) for v in ROAD_SPEEDS)
+        watch(0.5)
+        alone = tuple(sustained_share(solver, bare, point, v) for v in ROAD_SPEEDS)
+        return RadiatorShares(point.power, shares, alone, speed, sustained_share(solver, radiator, point, speed))
+
+    return Job(SHARES, answer.solver, work, pause=0.05)
 
 
 def _found_of(key: str, project: Project, find: Callable[[Project, JobProgress], object], *, pause: float, of: object = None) -> Job:

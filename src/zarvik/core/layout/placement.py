@@ -6,7 +6,7 @@ import dataclasses
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -107,7 +107,7 @@ class Line:
         """Where it ends."""
         return self.placed[-1].last if self.placed else self.start
 
-    @property
+    @cached_property
     def missed(self) -> Misalignment | None:
         """How its end misses what it must meet; None where there is nothing."""
         return miss(self.end, self.goal) if self.goal is not None else None

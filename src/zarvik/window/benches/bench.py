@@ -8,14 +8,16 @@ from functools import partial
 from typing import Protocol
 
 from PySide6.QtCore import QSize
-from PySide6.QtGui import QPainter, QShowEvent
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import Form
-from zarvik.window.theme.style import Pages, panel
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import Pages
 
 
 class Bench(QWidget):
@@ -26,7 +28,6 @@ class Bench(QWidget):
         super().__init__(desk.home)
         self.desk = desk
         self.behind = True
-        panel(self)
         for signal, refresh in (
             (desk.document_changed, self.refresh_document),
             (desk.result_changed, self.refresh_result),
@@ -46,6 +47,14 @@ class Bench(QWidget):
         super().showEvent(event)
         if self.behind:
             self.refresh()
+
+    @guarded
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The ground of a panel. Were it filled by the toolkit, which takes it to be opaque then, a bench that is turned to would be
+        painted twice, once by itself and once with what it lies on."""
+        painter = QPainter(self)
+        painter.fillRect(event.rect(), QColor(current().panel))
+        painter.end()
 
     def refresh_document(self) -> None:
         """The document changed."""

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from functools import cached_property, partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QRect, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -29,6 +29,7 @@ from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.formats import shipped
 from zarvik.project.document.naming import piece_title
+from zarvik.project.document.parts.part import complete_parts
 from zarvik.project.document.places import run_title, runs_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.unit_edits import in_units
@@ -56,7 +57,7 @@ from zarvik.window.run.pressure_run import FULL, HEIGHT, HEIGHTS, LOW, MOST_HEIG
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
-from zarvik.workspace.job_store import DONE, Job, JobResult
+from zarvik.workspace.job_store import DONE, Job, JobProgress, JobResult
 from zarvik.workspace.jobs import NAMED, sheets_named
 from zarvik.workspace.session import Session
 
@@ -65,6 +66,12 @@ LEAST = (620, 520)  # px in which everything has its room
 NARROW, NARROW_RAIL = 1080, 960  # px of a window below which the side panel is a drawer, and the rail shows numbers alone
 SUBJECT = "pipes"  # the phase whose subject is the pressure run
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
+
+
+def _read_all(watch: JobProgress) -> None:
+    read_all()
+    watch(0.5)
+    complete_parts()
 
 
 class Sheet(QWidget):
@@ -91,6 +98,8 @@ class MainWindow(FileWork):
         self.theme = theme
         self._last_of: dict[str, str] = {}  # the bench of each phase that was shown last
         self._phase = ""
+        self._held = False  # is what has changed to be painted in the next turn of the event loop?
+        self._writing = False  # is a page being drawn for paper?
         self._drawer = False  # does the side panel lie over the page of a narrow window?
         self.settings = settings.load()
         self.desk = Desk(session)
@@ -108,6 +117,8 @@ class MainWindow(FileWork):
         self.desk.bench_wanted.connect(self.show_bench)
         self.desk.subject_wanted.connect(self._show_subject)
         self.desk.document_changed.connect(self._document)
+        for news in (self.desk.document_changed, self.desk.result_changed, self.desk.rest_changed):
+            news.connect(self._paint_later)
         # By then it is known whether the edit stands in the journal.
         self.desk.rest_changed.connect(self._document)
         self.desk.notice.connect(self.say)
@@ -299,9 +310,9 @@ class MainWindow(FileWork):
         QTimer.singleShot(AHEAD, self, self._build)
 
     def _build(self) -> None:
-        # A hand that types is not kept waiting, but for what it is looking for.
+        # A hand that types is not kept waiting, but for what it is looking for; nor is a sheet that is being drawn.
         typing = QApplication.focusWidget()
-        if isinstance(typing, QLineEdit) and typing is not self.finder.field:
+        if self._writing or (isinstance(typing, QLineEdit) and typing is not self.finder.field):
             self.build_ahead()
         elif self.benches.make_next():
             self.finder.gather()
@@ -309,9 +320,13 @@ class MainWindow(FileWork):
         elif "start" not in vars(self):
             self.start.hide()  # made, and not shown
             self.build_ahead()
+        elif self.start.make_others():
+            self.build_ahead()
         else:
-            self.start.make_others()
-            style.dress(self.start)
+            naked = next(style.undressed(self.start), None)
+            if naked is not None:
+                style.put_on(naked)
+                self.build_ahead()
 
     def _find(self) -> None:
         """Everything that can be found; the numbers of the point are named in the background."""
@@ -337,6 +352,7 @@ class MainWindow(FileWork):
         if bench is None:
             return
         if self.stack.currentWidget() is not bench:
+            self._paint_later()
             self.stack.setCurrentWidget(bench)
         if bench.behind or not bench.isVisible():
             bench.refresh()
@@ -346,6 +362,20 @@ class MainWindow(FileWork):
         self.side.checks.look_from(phase_of(key).subjects)
         self._phase = phase_of(key).key
         self._show_run()
+
+    def _paint_later(self) -> None:
+        """What is shown anew is painted in a turn of its own, so that the window hears what is done to it in between."""
+        # On the window alone: told to every widget in it, each would be painted twice.
+        if self.isVisible() and self.updatesEnabled():
+            self._held = True
+            self.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, True)
+            QTimer.singleShot(0, self, self._paint_now)
+
+    def _paint_now(self) -> None:
+        if self._held:
+            self._held = False
+            self.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, False)
+            self.update(QRect(0, 0, 1, 1))  # what else is dirty is painted with it
 
     def show_phase(self, key: str) -> None:
         """Bring the bench of a phase to the front that was shown last, else its first."""
@@ -472,13 +502,17 @@ class MainWindow(FileWork):
         if not path:
             return
         page = importlib.import_module("zarvik.window.paper.page")  # a window does not wait for it
-        fault = page.write(self.desk, path, [entry.page for entry in BENCHES if entry.page is not None])
+        self._writing = True
+        try:
+            fault = page.write(self.desk, path, [entry.page for entry in BENCHES if entry.page is not None])
+        finally:
+            self._writing = False
         self.say(fault or tr("Written: {0}").format(path))
 
     def _read_the_rest(self) -> None:
         """The first answer is there: the benches that nobody has turned to are read beside the window."""
         self.desk.result_changed.disconnect(self._read_the_rest)
-        self.desk.ask(Job("benches", "all", lambda watch: read_all(), lane="work"))
+        self.desk.ask(Job("benches", "all", _read_all, lane="work"))
 
     @cached_property
     def start(self) -> StartPage:
@@ -497,12 +531,14 @@ class MainWindow(FileWork):
         none at the `first` time."""
         self.start.back.setVisible(not first)
         self.start.refresh()
+        self._paint_later()
         self.pages.setCurrentWidget(self.start)
         self.start.name.setFocus(Qt.FocusReason.OtherFocusReason)
         self.start.name.selectAll()
 
     def show_design(self) -> None:
         """The open design."""
+        self._paint_later()
         self.pages.setCurrentWidget(self.frame)
 
     def _begin(self, made: FirstDesign) -> None:
@@ -619,6 +655,7 @@ class MainWindow(FileWork):
         if isinstance(app, QApplication):
             style.apply(app, name)
         if self.isVisible():
+            self._paint_now()  # or the toolkit would lose count of what it may paint
             self.setUpdatesEnabled(False)
             self._dress_next()
 

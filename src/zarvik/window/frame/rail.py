@@ -43,7 +43,6 @@ class RailStep(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def set_name(self, name: str) -> None:
         """Show what the document calls it."""
@@ -209,8 +208,9 @@ class Rail(QWidget):
     def choose(self, key: str) -> None:
         """Mark a phase as the one that is shown."""
         for step in self.steps.values():
-            step.chosen = step.phase.key == key
-            step.update()
+            if step.chosen != (step.phase.key == key):
+                step.chosen = not step.chosen
+                step.update()
         if key in self.steps:
             self.area.ensureWidgetVisible(self.steps[key], 0, EDGE)
 

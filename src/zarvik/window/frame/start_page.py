@@ -304,11 +304,11 @@ class StartPage(QScrollArea):
         self.fault.show()
 
     # ---- what is there already -------------------------------------------------------------------
-    def make_others(self) -> None:
-        """The column on the right, where it is not there yet: it is no part of a new build."""
+    def make_others(self) -> bool:
+        """The column on the right: it is no part of a new build. False where it is there already."""
         column = self._beside
         if column.count():
-            return
+            return False
         column.setSpacing(8)
         column.addWidget(heading(tr("Recent projects")))
         self._list.setSpacing(4)
@@ -331,6 +331,7 @@ class StartPage(QScrollArea):
             row.addStretch(1)
             column.addLayout(row)
         column.addStretch(1)
+        return True
 
     def refresh(self) -> None:
         """The recent projects as they are now."""

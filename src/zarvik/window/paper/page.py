@@ -15,6 +15,7 @@ from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, Paper, foot, head
+from zarvik.window.parts.disk_work import beside
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
@@ -35,6 +36,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     run = PressureRun(desk)
     run.resize(QSize(int(WIDE), HEIGHT))
     run.show_now()
+    paper.rest()
     painter.save()
     painter.translate(0, 36)
     run.draw(painter)
@@ -59,7 +61,9 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     painter.setPen(QColor(palette.current().ink))
     for number, line in enumerate(decided):
         painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
-    rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), _told(desk))
+    told = _told(desk)
+    paper.rest()
+    rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), told)
     while rest:
         foot(painter)
         paper.more()
@@ -67,6 +71,7 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
         left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
         rest = left if len(left) < len(rest) else []
     foot(painter)
+    paper.rest()
 
 
 def _decided(desk: Desk) -> list[str]:
@@ -84,7 +89,10 @@ def _decided(desk: Desk) -> list[str]:
 
 def _told(desk: Desk) -> list[Verdict]:
     # Paper does not wait for the verdicts that follow the figures.
-    answer = judge(desk.result).answer if desk.result is not None else None
+    found = desk.result
+    if found is not None and found.answer is not None and not found.answer.judged:
+        found = beside(partial(judge, found))
+    answer = found.answer if found is not None else None
     return list(answer.verdicts) if answer is not None else []
 
 

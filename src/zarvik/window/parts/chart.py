@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import ArrayLike
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
@@ -29,6 +31,13 @@ class Axis:
         if not (span > 0.0 and math.isfinite(span)) or not math.isfinite(value):
             return 0.5
         return (value - self.low) / span
+
+    def shares(self, values: np.ndarray) -> np.ndarray:
+        """Where finite values stand, as `share` says it of one."""
+        span = self.high - self.low
+        if not (span > 0.0 and math.isfinite(span)):
+            return np.full(values.shape, 0.5)
+        return (values - self.low) / span
 
     def ticks(self, most: int) -> list[float]:
         """Round numbers within the range, at most `most`."""
@@ -76,19 +85,15 @@ class Chart(QWidget):
         across, up = self.x_axis.share(x), a.share(y)
         return QPointF(r.left() + across * r.width(), r.bottom() - up * r.height())
 
-    def line(self, xs: list[float], ys: list[float], axis: Axis | None = None) -> QPolygonF:
+    def line(self, xs: ArrayLike, ys: ArrayLike, axis: Axis | None = None) -> QPolygonF:
         """A polyline in widget coordinates; what is not finite is left out."""
-        # The plot and both scales are the same for all points: a curve is set anew on every key.
-        r, up = self.plot(), axis or self.y_axis
-        left, bottom, wide, tall = r.left(), r.bottom(), r.width(), r.height()
-        across, above = self.x_axis.share, up.share
-        return QPolygonF(
-            [
-                QPointF(left + across(x) * wide, bottom - above(y) * tall)
-                for x, y in zip(xs, ys, strict=True)
-                if math.isfinite(x) and math.isfinite(y)
-            ]
-        )
+        r, x, y = self.plot(), np.asarray(xs, float), np.asarray(ys, float)
+        if x.shape != y.shape:
+            raise ValueError("a line has as many heights as places")
+        seen = np.isfinite(x) & np.isfinite(y)
+        across = r.left() + self.x_axis.shares(x[seen]) * r.width()
+        up = r.bottom() - (axis or self.y_axis).shares(y[seen]) * r.height()
+        return QPolygonF(list(map(QPointF, across.tolist(), up.tolist())))
 
     def stale(self) -> None:
         """The background has to be drawn anew."""

@@ -25,6 +25,11 @@ def width(text: str, size: int = BASE, *, strong: bool = False) -> float:
 
 def wrapped(text: str, room: float, size: int = BASE, *, strong: bool = False) -> list[str]:
     """`text` in lines of at most `room` px; a single longer word stays whole."""
+    return list(_wrapped(text, room, size, strong))
+
+
+@lru_cache(4096)
+def _wrapped(text: str, room: float, size: int, strong: bool) -> tuple[str, ...]:
     space = width(" ", size, strong=strong)
     lines: list[str] = []
     line: list[str] = []
@@ -36,7 +41,7 @@ def wrapped(text: str, room: float, size: int = BASE, *, strong: bool = False) -
             line, used = [], 0.0
         used += wide + (space if line else 0.0)
         line.append(word)
-    return [*lines, " ".join(line)]
+    return (*lines, " ".join(line))
 
 
 def spots(lines: Sequence[str], places: Sequence[tuple[int, int, str]]) -> Iterator[tuple[int, float, float, str]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
@@ -81,14 +81,21 @@ class PressureRun(QWidget):
         self._late = QTimer(self)
         self._late.setSingleShot(True)
         self._late.setInterval(250)
-        self._late.timeout.connect(self.update)
+        self._late.timeout.connect(self.stale)
         desk.document_changed.connect(self._late.start)
+        desk.rest_changed.connect(self.stale)
+        self._kept: QPixmap | None = None  # what was drawn last, as long as it holds
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
         return QSize(1000, HEIGHT)
 
     def _chosen(self, piece: str) -> None:
+        self.stale()
+
+    def stale(self) -> None:
+        """It has to be drawn anew."""
+        self._kept = None
         self.update()
 
     def _news(self) -> None:
@@ -126,7 +133,7 @@ class PressureRun(QWidget):
         if ghost is not None and self._point is not None:
             speed = self._point.speed
             self._behind = self._lay(min(ghost.sweep, key=lambda p: abs(p.speed - speed)))
-        self.update()
+        self.stale()
 
     def _lay(self, point: Point | None) -> Profile | None:
         if point is None or not point.closure.solved:
@@ -137,18 +144,30 @@ class PressureRun(QWidget):
 
     def show_as(self, mode: str, height: int = HEIGHT) -> None:
         """Show it in full (`height` px), as a ribbon with the figures beside it, or not at all."""
+        high = RIBBON if mode == LOW else height
+        if (mode, high) == (self.mode, self.height()):
+            return
         self.mode = mode
         self.setVisible(mode != HIDDEN)
-        self.setFixedHeight(RIBBON if mode == LOW else height)
+        self.setFixedHeight(high)
         self._place()
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The whole band."""
+        """The whole band, drawn once for as long as it says the same."""
+        ratio = self.devicePixelRatioF()
+        if self._kept is None or self._kept.size() != self.size() * ratio:
+            kept = QPixmap(self.size() * ratio)
+            kept.setDevicePixelRatio(ratio)
+            kept.fill(QColor(current().panel))
+            painter = QPainter(kept)
+            self.draw(painter)
+            painter.end()
+            self._kept = kept
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(current().panel))
-        self.draw(painter)
+        painter.drawPixmap(0, 0, self._kept)
         if self.hasFocus():
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(QColor(current().accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -509,7 +528,7 @@ class PressureRun(QWidget):
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not self._hover:
             self._hover = span
-            self.update()
+            self.stale()
             self.setCursor(Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor)
         if span is not None:
             QToolTip.showText(event.globalPosition().toPoint(), plain_tip(self._numbers(span)), self)
@@ -520,7 +539,7 @@ class PressureRun(QWidget):
     def leaveEvent(self, event: QEvent) -> None:
         """Nothing is under the mouse any more."""
         self._hover = None
-        self.update()
+        self.stale()
 
     def _numbers(self, span: Span) -> str:
         s, say = span.stretch, self.desk.text

@@ -10,7 +10,7 @@ from string import Template
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
-from PySide6.QtWidgets import QApplication, QStackedWidget, QToolTip, QWidget
+from PySide6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QToolTip, QWidget
 
 from zarvik.window.theme.palette import THEMES, Palette, use
 
@@ -139,10 +139,13 @@ def _undressed(widget: QWidget, name: str) -> Iterator[QWidget]:
         page = widget.currentWidget()
         if page is not None:
             yield from _undressed(page, name)
-    elif widget.property(WORN) == name:
         return
-    elif widget.findChild(Pages) is not None:
-        for child in widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+    if widget.property(WORN) == name:
+        return
+    children = widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly)
+    # What holds nothing but columns is dressed a column at a time: the window hears what is done to it in between.
+    if widget.findChild(Pages) is not None or (len(children) > 1 and all(isinstance(child, QScrollArea) for child in children)):
+        for child in children:
             yield from _undressed(child, name)
     else:
         yield widget

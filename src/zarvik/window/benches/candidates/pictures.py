@@ -96,7 +96,7 @@ class WeighChart(Chart):
             painter.drawPolyline(QPolygonF([self.at(c.x, c.y) for c in self.choices]))
 
     def _poly(self, curve: Curve) -> QPolygonF:
-        return QPolygonF([self.at(float(x), float(y)) for x, y in zip(curve.x, curve.y, strict=True)])
+        return self.line(curve.x, curve.y)
 
     def paint_labels(self, painter: QPainter) -> None:
         """The name of the height that is asked for; numbers at the lines."""

@@ -213,6 +213,13 @@ class RegisterBench(Bench):
             self._show_verdict()
             self._answered(self.desk.ask(holes_of(self.desk.project)))
 
+    def make_next(self) -> bool:
+        """The lines too."""
+        if self.page == LINES and not self.ledger.rows.items and register(self.desk.project):
+            self._show_lines()
+            return True
+        return super().make_next()
+
     def _hear(self, reply: JobResult) -> None:
         if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.question.of is self.desk.project:
             self._answered(reply)

@@ -154,6 +154,13 @@ class PipesBench(Bench):
             self._show_name()
         self.fitted.setChecked(self.desk.project.cooler.fitted)
 
+    def make_next(self) -> bool:
+        """The list and the entries of the chosen piece too."""
+        if self._shown is None and self.behind:
+            self.refresh_document()
+            return self._shown is not None
+        return super().make_next()
+
     def refresh_result(self) -> None:
         """Losses follow the answer."""
         self._fill()

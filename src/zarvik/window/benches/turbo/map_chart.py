@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from zarvik.core.airpath.point import Point, Station
 from zarvik.core.answer.answer import Answer
@@ -37,6 +37,7 @@ class MapChart(Chart):
         if not at_once:
             desk.told.connect(self._hear)
         self.picture: presenter.MapPicture | None = None
+        self._drawn: tuple[presenter.MapPicture, list[QPainterPath]] | None = None
         self._of = ""  # id of the turbo whose map is drawn
         self._hits: list[tuple[QRectF, str]] = []
         self.setMouseTracking(True)
@@ -111,7 +112,26 @@ class MapChart(Chart):
 
     def _poly(self, points: object) -> QPolygonF:
         xs, ys = np.asarray(points, float).reshape(-1, 2).T
-        return self.line((xs / self._factor).tolist(), ys.tolist())
+        return self.line(xs / self._factor, ys)
+
+    def _transform(self) -> QTransform:
+        """From flow in kg/s and pressure ratio to the widget."""
+        origin, corner = self.at(0.0, 0.0), self.at(1.0 / self._factor, 1.0)
+        return QTransform(corner.x() - origin.x(), 0.0, 0.0, corner.y() - origin.y(), origin.x(), origin.y())
+
+    def _islands(self, picture: presenter.MapPicture) -> list[QPainterPath]:
+        """The outlines of the islands, in kg/s and pressure ratio; kept, as they have thousands of points."""
+        if self._drawn is None or self._drawn[0] is not picture:
+            found = []
+            for _, polygons in picture.islands:
+                path = QPainterPath()
+                path.setFillRule(Qt.FillRule.OddEvenFill)
+                for points, offsets in polygons:
+                    for a, b in pairwise(offsets):
+                        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in points[a:b].tolist()]))
+                found.append(path)
+            self._drawn = picture, found
+        return self._drawn[1]
 
     def paint_back(self, painter: QPainter) -> None:
         """Islands, speed lines, surge and choke."""
@@ -119,16 +139,12 @@ class MapChart(Chart):
             return
         p = current()
         count = len(self.picture.islands)
-        for number, (_, polygons) in enumerate(self.picture.islands):
-            path = QPainterPath()
-            path.setFillRule(Qt.FillRule.OddEvenFill)
-            for points, offsets in polygons:
-                for a, b in pairwise(offsets):
-                    path.addPolygon(self._poly(points[a:b]))
+        onto = self._transform()
+        for number, path in enumerate(self._islands(self.picture)):
             shade = between(p.raised, p.cold_low, 0.10 + 0.62 * number / max(count - 1, 1))
             painter.setPen(QPen(colour(p.ink, 0.22), 0.8))
             painter.setBrush(shade)
-            painter.drawPath(path)
+            painter.drawPath(onto.map(path))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(colour(p.ink, 0.55), 1.1))
         for _, points in self.picture.lines:

@@ -56,7 +56,7 @@ class Preview(Chart):
         painter.drawPolyline(self._poly(self.map.surge))
 
     def _poly(self, points: np.ndarray) -> QPolygonF:
-        return QPolygonF([self.at(m / self._factor, r) for m, r in points])
+        return self.line(points[:, 0] / self._factor, points[:, 1])
 
     def paint_labels(self, painter: QPainter) -> None:
         """Say that there is nothing yet."""

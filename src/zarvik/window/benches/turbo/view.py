@@ -176,23 +176,7 @@ class TurboBench(Bench):
         self.title.setText(project.blower.name if fitted else turbo_titles(project)[chosen.id] if chosen else tr("No turbo chosen"))
         key = chosen.id if chosen else ""
         if key != self._turbine_of:
-            if self.turbine is not None:
-                self._column.removeWidget(self.turbine)
-                self.turbine.hide()
-                self.turbine.deleteLater()
-                self.turbine = None
-            if key:
-                wheels = chosen is not None and chosen.wheels is not None
-                places = [
-                    f"turbos.{key}.name",
-                    *(f"turbos.{key}.wheels.{n}" for n in presenter.WHEELS if wheels),
-                    *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
-                    *(f"turbos.{key}.fit.{n}" for n in presenter.FIT),
-                ]
-                self.turbine = Form(self.desk, places, label_width=118, room=96)
-                self._column.insertWidget(1, self.turbine)
-                self.turbine.show()
-            self._turbine_of = key
+            self._make_turbine(chosen)
         elif self.turbine is not None:
             self.turbine.refresh()
         self.gate.refresh()
@@ -208,6 +192,35 @@ class TurboBench(Bench):
         for widget in (self._turbine_title, self.turbine, self._gate_title, self.gate, self.heads):
             if widget is not None:
                 widget.setVisible(not fitted)
+
+    def _make_turbine(self, chosen: Turbo | None) -> None:
+        """The entries of the chosen turbo, in the place of another's."""
+        if self.turbine is not None:
+            self._column.removeWidget(self.turbine)
+            self.turbine.hide()
+            self.turbine.deleteLater()
+            self.turbine = None
+        self._turbine_of = chosen.id if chosen else ""
+        if chosen is None:
+            return
+        key = chosen.id
+        places = [
+            f"turbos.{key}.name",
+            *(f"turbos.{key}.wheels.{n}" for n in presenter.WHEELS if chosen.wheels is not None),
+            *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
+            *(f"turbos.{key}.fit.{n}" for n in presenter.FIT),
+        ]
+        self.turbine = Form(self.desk, places, label_width=118, room=96)
+        self._column.insertWidget(1, self.turbine)
+        self.turbine.show()
+
+    def make_next(self) -> bool:
+        """The entries of the chosen turbo too."""
+        chosen = self.desk.project.chosen
+        if chosen is not None and self._turbine_of != chosen.id:
+            self._make_turbine(chosen)
+            return True
+        return super().make_next()
 
     def _belt(self, fitted: bool) -> None:
         self.desk.change(

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zarvik.core.checks.fluid_lines import highest_fuel_point
-from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import COOLING
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import unit_of
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.entries_page import EntriesPage
+from zarvik.workspace.job_store import DONE, JobResult
+from zarvik.workspace.jobs import ROAD_SPEEDS, SHARES, RadiatorShares, radiator_shares_of
 
 RADIATOR = (
     "radiator.wide",
@@ -30,7 +28,6 @@ RADIATOR = (
 )
 COOLANT = ("coolant.water", "coolant.bore", "coolant.long", "coolant.rise")
 JUDGED = ("radiator", "radiator_town", "radiator_hill", "turbo_water", "barrier")
-SPEEDS = tuple(v / 3.6 for v in (10, 25, 40, 60, 80, 100, 120, 140, 170, 200, 240))
 
 
 class CoolingPage(EntriesPage):
@@ -52,6 +49,7 @@ class CoolingPage(EntriesPage):
         """What it carries over road speed."""
         self.chart = HeatChart(tr("Sustainable share of full load"))
         right.addWidget(self.chart)
+        self.desk.told.connect(self._hear)
 
     def refresh(self) -> None:
         """The chart follows too."""
@@ -59,31 +57,33 @@ class CoolingPage(EntriesPage):
         answer = self.desk.answer
         shown = answer is not None and answer.build.radiator.core is not None and bool(answer.case.solved)
         self.chart.setVisible(shown)
-        if answer is None or not shown:
+        if answer is not None and shown:
+            self._take(self.desk.ask(radiator_shares_of(answer)))
+
+    def _hear(self, reply: JobResult) -> None:
+        answer = self.desk.answer
+        if reply.key == SHARES and self.isVisible() and answer is not None and reply.question.of is answer.solver:
+            self._take(reply)
+
+    def _take(self, reply: JobResult) -> None:
+        if reply.state != DONE:
             return
+        found: RadiatorShares = reply.value
         unit = self.desk.project.shown_units["road_speed"]
-        point = highest_fuel_point(answer.case)
         each = unit_of("road_speed", unit).factor
-        xs = tuple(v / each for v in SPEEDS)
-        ys = tuple(100.0 * min(sustained_share(answer.solver, answer.build.radiator, point, v), 1.5) for v in SPEEDS)
-        now = answer.build.road_speed
-        spot = (now / each, 100.0 * min(sustained_share(answer.solver, answer.build.radiator, point, now), 1.5))
+        xs = tuple(v / each for v in ROAD_SPEEDS)
+        curves = [Curve(tr("sustainable"), xs, tuple(map(_percent, found.shares)))]
         # The same radiator before the power rose: heat goes about with the power, and no charge cooler stood there
         before = self.desk.project.engine.stock_power
-        stood = dataclasses.replace(answer.build.radiator, resists=0.0)
-        was = (
-            tuple(100.0 * min(sustained_share(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS)
-            if before.si > 0.0
-            else ()
-        )
-        whole = Curve(tr("100 % load"), (xs[0], xs[-1]), (100.0, 100.0), "limit")
+        if before.si > 0.0:
+            stock = tuple(_percent(share * found.power / before.si) for share in found.alone)
+            curves.append(Curve(tr("with {0}, as before").format(self.desk.text(before.si, "power")), xs, stock, "soft"))
+        curves.append(Curve(tr("100 % load"), (xs[0], xs[-1]), (100.0, 100.0), "limit"))
         self.chart.take(
-            (
-                Curve(tr("sustainable"), xs, ys),
-                *([Curve(tr("with {0}, as before").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []),
-                whole,
-            ),
-            tr("road speed, {0}").format(unit),
-            tr("share of full load, %"),
-            spot,
+            curves, tr("road speed, {0}").format(unit), tr("share of full load, %"), (found.road_speed / each, _percent(found.here))
         )
+
+
+def _percent(share: float) -> float:
+    """A share in %, up to the end of the chart."""
+    return 100.0 * min(share, 1.5)

@@ -58,7 +58,7 @@ class HeatChart(Chart):
                 "limit": (p.fails, 1.6, Qt.PenStyle.DashLine),
             }[c.way]
             painter.setPen(QPen(QColor(colour), width, style))
-            painter.drawPolyline(self.line(list(c.xs), list(c.ys)))
+            painter.drawPolyline(self.line(c.xs, c.ys))
         if self.spot is not None:
             painter.setPen(QPen(QColor(p.ink), 1.4))
             painter.setBrush(QColor(p.accent))
@@ -104,7 +104,7 @@ class HeatChart(Chart):
 
     def _spots(self, curve: Curve) -> np.ndarray:
         """Places that a curve goes through, (n, 2) in px, as close as the letters of a name are tall."""
-        found = np.array([e.toTuple() for e in self.line(list(curve.xs), list(curve.ys)).toList()]).reshape(-1, 2)
+        found = np.array([e.toTuple() for e in self.line(curve.xs, curve.ys).toList()]).reshape(-1, 2)
         if len(found) < 2:
             return found
         parts = np.linspace(0.0, 1.0, 17)[:, None, None]
