@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.checks.layout import end_miss
@@ -484,7 +484,8 @@ class SpaceBench(Bench):
         """The picture is up to date when it comes to the front."""
         super().showEvent(event)
         if self.desk.piece:
-            self._show_piece(self.desk.piece)
+            # Its form is made in a turn of its own, before anything of this bench is painted.
+            QTimer.singleShot(0, self, lambda: self._show_piece(self.desk.piece or ""))
 
     def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         """F5 lays the primaries."""
