@@ -3,6 +3,7 @@ other libraries."""
 
 from __future__ import annotations
 
+import dataclasses
 import io
 import math
 import re
@@ -13,17 +14,31 @@ import numpy as np
 import pdfplumber
 import pytest
 import trimesh
-from shapely.geometry import Point, Polygon
+from shapely.geometry import MultiPoint, Point, Polygon
 
 from zarvik.core.common.sentences import Fault, message
-from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, polyline, rectangle, translated
-from zarvik.core.fabrication.flange import Bolts, FlangeSizes, contour, faults, fixture, flange, gasket, holes, inlet_flange, port_line
+from zarvik.core.fabrication.dimensions import FIT
+from zarvik.core.fabrication.drawing import CUT, WORDS, Circle, Drawing, Path, polyline, rectangle, translated
+from zarvik.core.fabrication.flange import (
+    Bolts,
+    FlangeSizes,
+    contour,
+    faults,
+    fixture,
+    flange,
+    gasket,
+    holes,
+    inlet_flange,
+    inlet_holes,
+    port_line,
+)
 from zarvik.core.fabrication.strips import merge_leg, outline, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre
 from zarvik.core.layout.frame import frame_looking
 from zarvik.core.layout.mesh import tube
 from zarvik.core.layout.run import bend, mass, place_pieces, straight, volume
 from zarvik.formats import drawings as drawn
+from zarvik.formats.paper_stamp import PaperStamp
 from zarvik.formats.stl import stl
 from zarvik.project.units.rendering import render
 
@@ -175,7 +190,7 @@ def test_a_flange_read_back_from_dxf() -> None:
     drawing = flange("head", SIZES, message("Head flange"))
     read = trimesh.load_path(io.BytesIO(drawn.dxf(drawing, UNITS).encode()), file_type="dxf")
     bounds = read.bounds
-    left, low, right, high = drawing.box
+    left, low, right, high = dataclasses.replace(drawing, notes=()).box  # words are no lines
     assert bounds[0] == pytest.approx([1e3 * left, 1e3 * low], abs=0.02) and bounds[1] == pytest.approx([1e3 * right, 1e3 * high], abs=0.02)
     found = sorted((round(float(p.centroid.x), 2), round(float(p.centroid.y), 2), round(float(p.area), 1)) for p in read.polygons_closed)
     for x, y in holes(SIZES):
@@ -204,13 +219,14 @@ def read(data: bytes):  # type: ignore[no-untyped-def]
 
 
 MM = 25.4 / 72.0
+STAMP = PaperStamp("Tern", "2026-01-02", "0a1b2c")
 
 
 def test_the_control_square_and_a_mitre_measured() -> None:
     """Independent library: on the first page a square of 100.00 mm; a mitre's curve as wide as its circumference and as
     deep as the tangent says, within 0.1 mm."""
     drawing = strip("m", mitre(0.0635, math.radians(22.5)), message("A mitre"))
-    pages = read(drawn.pdf([drawing], "Tern", UNITS))
+    pages = read(drawn.pdf([drawing], STAMP, UNITS))
     assert len(pages) == 2 and pages[0].width * MM == pytest.approx(210.0, abs=0.01)
     squares = [c for c in (*pages[0].rects, *pages[0].curves) if abs((c["x1"] - c["x0"]) * MM - 100.0) < 0.05]
     assert squares and (squares[0]["bottom"] - squares[0]["top"]) * MM == pytest.approx(100.0, abs=0.02)
@@ -227,7 +243,7 @@ def test_what_is_larger_than_a_page_goes_over_several() -> None:
     is turned takes one page; one of 60 pages is refused in words."""
     bar = Drawing("bar", message("A bar"), (rectangle(0.0, 0.0, 0.7, 0.03),))
     assert drawn.pages_of(bar) == (4, 1)
-    pages = read(drawn.pdf([bar], "Tern", UNITS))[1:]
+    pages = read(drawn.pdf([bar], STAMP, UNITS))[1:]
     assert len(pages) == 4
     reach = []
     for number, page in enumerate(pages):
@@ -237,14 +253,75 @@ def test_what_is_larger_than_a_page_goes_over_several() -> None:
     assert reach == pytest.approx([0.0] * 4, abs=0.02)
     turned = Drawing("t", message("Turned"), (rectangle(0.0, 0.0, 0.24, 0.03),))
     assert drawn.pages_of(turned) == (1, 1) and drawn.lies(turned)
-    page = read(drawn.pdf([turned], "Tern", UNITS))[1]
+    page = read(drawn.pdf([turned], STAMP, UNITS))[1]
     box = max((*page.rects, *page.curves), key=lambda c: c["bottom"] - c["top"])
     assert (box["bottom"] - box["top"]) * MM == pytest.approx(240.0, abs=0.02)
     huge = Drawing("h", message("Huge"), (rectangle(0.0, 0.0, 2.2, 2.0),))
     with pytest.raises(Fault, match="more than 50"):
-        drawn.pdf([huge], "Tern", UNITS)
+        drawn.pdf([huge], STAMP, UNITS)
     many = [Drawing(str(n), message("One"), (rectangle(0.0, 0.0, 0.1, 0.05),)) for n in range(9)]
-    assert 3 <= len(read(drawn.pdf(many, "Tern", UNITS))) <= 5
+    assert 3 <= len(read(drawn.pdf(many, STAMP, UNITS))) <= 5
+
+
+def test_every_page_says_what_it_is_and_has_a_bar_to_measure() -> None:
+    """Build, day, revision and number of the page on the first, on pages of a large drawing and on one of small ones; the bar under them is
+    50.00 mm long and clear of what is drawn."""
+    bar = Drawing("bar", message("A bar"), (rectangle(0.0, 0.0, 0.7, 0.03),))
+    high = Drawing("high", message("High"), (rectangle(0.0, 0.0, 0.1, 0.6),))
+    many = [Drawing(str(n), message("One"), (rectangle(0.0, 0.0, 0.1, 0.05),)) for n in range(9)]
+    pages = read(drawn.pdf([bar, high, *many], STAMP, UNITS))
+    assert len(pages) >= 10
+    for number, page in enumerate(pages, 1):
+        words = page.extract_text()
+        assert "Tern" in words and f"2026-01-02 · revision 0a1b2c · page {number} of {len(pages)}" in words
+        bars = [x for x in (*page.lines, *page.curves) if abs((x["x1"] - x["x0"]) * MM - 50.0) < 0.01 and x["bottom"] - x["top"] < 0.5]
+        assert len(bars) == 1 and (page.height - bars[0]["bottom"]) * MM > 10.0
+        drawn_low = max((x["bottom"] for x in (*page.rects, *page.curves, *page.lines) if x["bottom"] < bars[0]["top"] - 10.0), default=0.0)
+        assert drawn_low < bars[0]["top"]
+        assert all(word["bottom"] <= page.height for word in page.extract_words())
+
+
+def figures_of(drawing: Drawing) -> list[float]:
+    """Every dimension on a drawing, m."""
+    return [f.value for n in drawing.notes for _, f in n.words.figures if not isinstance(f, str)]
+
+
+def test_dimensions_are_those_of_the_part() -> None:
+    """Independent: by `shapely` the box of what is cut; by hand the steps from hole to hole, which add up from the first to the last. They
+    stand on the layer of words alone, clear of the part, and each over its own line."""
+    for drawing, points in (
+        (flange("f", SIZES, message("F")), holes(SIZES)),
+        (inlet_flange("i", "four_bolt", 0.081, 0.0525, 0.06, message("T")), inlet_holes("four_bolt", 0.081)),
+        (inlet_flange("i", "three_bolt", 0.071, 0.0525, 0.06, message("T")), inlet_holes("three_bolt", 0.071)),
+    ):
+        part = MultiPoint(np.vstack([p.points for p in drawing.paths if p.layer == CUT]))
+        left, low, right, high = part.bounds
+        found = figures_of(drawing)
+        assert any(v == pytest.approx(right - left, abs=1e-9) for v in found)
+        across = np.unique(np.round([x for x, _ in points], 6))
+        steps = [v for v in np.diff(across) if v >= FIT]
+        assert all(any(v == pytest.approx(step, abs=1e-6) for v in found) for step in steps)
+        if right - left < 0.15:
+            assert any(v == pytest.approx(high - low, abs=1e-9) for v in found)
+        for path in drawing.paths:
+            if path.layer == WORDS:
+                outside = path.points[:, 1].min() > high or path.points[:, 1].max() < low or path.points[:, 0].min() > right
+                assert outside
+        for note in drawing.notes:
+            assert note.y > high or note.y + note.height < low or note.x > right
+    assert not [p for p in gasket("g", SIZES, message("G")).paths if p.layer == WORDS]
+
+
+def test_a_dimension_stays_at_its_line_over_two_pages() -> None:
+    """The length over all of a part on two sheets is read once, right above its line, inside of the paper."""
+    long = flange("f", dataclasses.replace(SIZES, ports=(0.0, 0.097, 0.194, 0.291)), message("Long"))
+    pages = read(drawn.pdf([long], STAMP, UNITS))[1:]
+    assert len(pages) >= 2
+    over_all = 1e3 * max(figures_of(long))
+    seen = [w for page in pages for w in page.extract_words(keep_blank_chars=True) if w["text"].strip().startswith(f"{over_all:.1f}")]
+    assert len(seen) == 1 and seen[0]["x1"] * MM < 200.0
+    line = max((x for x in (*pages[0].lines, *pages[0].curves) if x["bottom"] - x["top"] < 0.1), key=lambda x: x["x1"] - x["x0"])
+    assert 0.0 < (line["top"] - seen[0]["bottom"]) * MM + 1.0 < 2.5
 
 
 def test_roll_marks_by_hand() -> None:
@@ -303,7 +380,7 @@ def test_words_on_drawings_are_plain() -> None:
     odd = Drawing("o", message("<b>{name}</b>", name="a\x00\x1b[31m\nb\ufffe\uffff"), (rectangle(0, 0, 0.1, 0.05),))
     text = drawn.svg(odd, UNITS)
     assert "\x1b" not in text and "\x00" not in text and ET.fromstring(text) is not None
-    assert drawn.pdf([odd], "x\x1b", UNITS).startswith(b"%PDF")
+    assert drawn.pdf([odd], PaperStamp("x\x1b", "", ""), UNITS).startswith(b"%PDF")
     assert not re.search(r"[\x00\x1b]", drawn.dxf(odd, UNITS))
 
 
@@ -320,7 +397,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
         for two in boxes[i + 1 :]:
             assert one[2] < two[0] or two[2] < one[0] or one[3] < two[1] or two[3] < one[1]
     goal = tmp_path / "f.pdf"
-    goal.write_bytes(drawn.pdf([drawing], "x", {}))
+    goal.write_bytes(drawn.pdf([drawing], STAMP, {}))
     seen = []
     with pdfplumber.open(goal) as pdf:
         for page in pdf.pages:

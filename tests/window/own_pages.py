@@ -32,6 +32,7 @@ from zarvik.window.parts.chart import Chart
 from zarvik.window.parts.row_list import RowList
 from zarvik.window.run.pressure_run import PressureRun
 
+THE_DAY = "1700000000"  # that stands on what is printed
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
 DEMOS = {"tarn": "mixed", "moth": "inch"}
 LEAVES = ("working", "known", "steps")
@@ -238,6 +239,7 @@ def stored() -> dict[str, dict[str, Page]]:
 def write() -> None:
     """Keep what the pages show now, and say what is not as it was."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ["SOURCE_DATE_EPOCH"] = THE_DAY
     application()
     before = stored() if STORE.exists() else {}
     found: dict[str, dict[str, Page]] = {}

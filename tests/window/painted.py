@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
@@ -10,6 +10,9 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QFontMetricsF, QPainter
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
+
+from zarvik.window.parts.chart import Chart
+from zarvik.window.run.pressure_run import PressureRun
 
 
 @dataclass(frozen=True)
@@ -44,10 +47,11 @@ def watched() -> Iterator[list[Painted]]:
     """Texts of the last picture of each widget that is painted inside the block."""
     found: list[Painted] = []
     painters: dict[QWidget, QPainter] = {}
-    whole = QPainter.drawText
+    whole, back, run = QPainter.drawText, Chart._paint_all_back, PressureRun.draw
+    owners: list[QWidget] = []  # what is drawn once and kept, while it is drawn
 
     def drawn(self: QPainter, *given: Any) -> Any:
-        device = self.device()
+        device = owners[-1] if owners else self.device()
         text = next((g for g in reversed(given) if isinstance(g, str)), "")
         if isinstance(device, QWidget) and text.strip():
             if painters.get(device) is not self:  # a new picture of it: the old one is gone
@@ -69,11 +73,23 @@ def watched() -> Iterator[list[Painted]]:
                 found.append(Painted(text, ink, room, device))
         return whole(self, *given)
 
+    def kept(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPainter], None]:
+        def painted(self: Any, painter: QPainter) -> None:
+            owners.append(self)
+            try:
+                paint(self, painter)
+            finally:
+                owners.pop()
+
+        return painted
+
     QPainter.drawText = drawn  # type: ignore[method-assign]
+    Chart._paint_all_back, PressureRun.draw = kept(back), kept(run)  # type: ignore[method-assign]
     try:
         yield found
     finally:
         QPainter.drawText = whole  # type: ignore[method-assign]
+        Chart._paint_all_back, PressureRun.draw = back, run  # type: ignore[method-assign]
 
 
 def collisions(found: list[Painted]) -> list[tuple[str, str]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from own_pages import DEMOS, differences, pages, stored
+from own_pages import DEMOS, THE_DAY, differences, pages, stored
 
 from zarvik.formats import shipped
 from zarvik.project.edits.edits import with_value
@@ -13,8 +13,9 @@ from zarvik.project.edits.edits import with_value
 
 @pytest.mark.whole_answers
 @pytest.mark.parametrize("demo", DEMOS)
-def test_no_page_has_changed(open_window: object, demo: str, tmp_path: Path) -> None:
+def test_no_page_has_changed(open_window: object, demo: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Words, entries, rows, places and what is painted by hand."""
+    monkeypatch.setenv("SOURCE_DATE_EPOCH", THE_DAY)
     before = stored()[demo]
     window = open_window(with_value(shipped.demo(demo), "units", DEMOS[demo]))  # type: ignore[operator]
     now = dict(pages(window, tmp_path))

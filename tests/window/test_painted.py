@@ -34,11 +34,11 @@ def paint(window: MainWindow) -> list[Painted]:
     with watched() as found:
         for widget in window.findChildren(QWidget):
             if widget.isVisible():
-                widget.update()
+                getattr(widget, "stale", widget.update)()
         pause(30)
         for widget in window.findChildren(QWidget):
             if widget.isVisible():
-                widget.update()
+                getattr(widget, "stale", widget.update)()
         pause(30)
     return found
 

@@ -104,3 +104,24 @@ def test_a_theme_in_the_middle_of_news(window: MainWindow) -> None:
         window.show_bench("turbo")
         pause(50)
         assert window.updatesEnabled()
+
+
+def test_a_look_that_was_asked_for_in_vain(window: MainWindow, qapp: QApplication) -> None:
+    """The toolkit asks for a look while the window holds its breath: what changes later is painted all the same. What comes into the window
+    meanwhile is painted too."""
+    window.show_bench("turbo")
+    pause(50)
+    window._paint_later()
+    window.rail.update()
+    child = QWidget(window)
+    qapp.sendEvent(window, QEvent(QEvent.Type.UpdateRequest))
+    pause(50)
+    counted = Counted()
+    qapp.installEventFilter(counted)
+    try:
+        window.slider.update()
+        pause(50)
+        assert counted.times["RevSlider"] == 1
+    finally:
+        qapp.removeEventFilter(counted)
+    assert child.updatesEnabled()

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
+from zarvik.formats.paper_stamp import stamp
 from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.cut_list import ordered_cut_list
@@ -46,7 +47,7 @@ def export(given: argparse.Namespace) -> int:
             print(f"{visible(render(drawing.title, project.shown_units))}: {visible(render(words, project.shown_units))}")
     if not drawings:
         raise project_file.FileError(tr("there is nothing to draw"))
-    made = list(bench_files.files(drawings, goal, project.name, project.shown_units))
+    made = list(bench_files.files(drawings, goal, stamp(project), project.shown_units))
     for path, _ in made:
         not_over(path, force=given.force)
     atomic_writer.write_files(made)

@@ -12,6 +12,7 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.layout.mesh import tube
 from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
+from zarvik.formats.paper_stamp import PaperStamp, stamp
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import sheets
@@ -25,12 +26,12 @@ def names(drawings: Sequence[Drawing], goal: Path) -> list[Path]:
     return [goal.with_name(f"{goal.stem}-{drawing.key}{goal.suffix}") for drawing in drawings]
 
 
-def files(drawings: Sequence[Drawing], goal: Path, title: str, units: dict[str, str]) -> Iterator[tuple[Path, bytes]]:
-    """Files and what is in them: one PDF of all `drawings` for a `goal` that ends in .pdf, called `title`; one file each,
-    its key behind the name, for .dxf and .svg; words in `units`. Raises Fault for another ending."""
+def files(drawings: Sequence[Drawing], goal: Path, mark: PaperStamp, units: dict[str, str]) -> Iterator[tuple[Path, bytes]]:
+    """Files and what is in them: one PDF of all `drawings` for a `goal` that ends in .pdf, with a `mark` on every page; one file
+    each, its key behind the name, for .dxf and .svg; words in `units`. Raises Fault for another ending."""
     kind = goal.suffix.lower()
     if kind == ".pdf":
-        yield goal, drawn.pdf(drawings, title, units)
+        yield goal, drawn.pdf(drawings, mark, units)
         return
     if kind not in (".dxf", ".svg"):
         raise Fault("drawings can be .pdf, .svg or .dxf, not “{0}”", kind or goal.name)
@@ -49,7 +50,7 @@ def made(project: Project, what: str, goal: Path) -> list[tuple[Path, bytes]]:
         text = bench_lists.bends(found) if what == "bends" else bench_lists.cuts(found, project)
         return [(goal, text.encode("utf-8"))]
     drawings, _ = sheets(project)
-    return list(files(drawings, goal, project.name, project.shown_units))
+    return list(files(drawings, goal, stamp(project), project.shown_units))
 
 
 def bodies(project: Project, runs: Sequence[str]) -> list[tuple[np.ndarray, np.ndarray]]:

@@ -11,6 +11,7 @@ from typing import Any
 
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import CUT, LAYERS, MARK, WELD, WORDS, Drawing
+from zarvik.formats.paper_stamp import PaperStamp
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
@@ -19,6 +20,9 @@ MM = 1000.0
 MOST_PAGES = 50  # of one drawing
 # A4 and what no printer of a garage prints on, m
 PAPER, MARGIN = (0.210, 0.297), 0.010
+FOOT = 0.0088  # m under the drawing: what the page is of, and a bar to lay a rule on
+LOW = MARGIN + FOOT
+BAR = 0.050  # m
 HEAD = 0.016  # m above the drawing for its words
 OVERLAP = 0.010  # m that pages lie on each other
 SQUARE = 0.100  # m, the control square
@@ -95,7 +99,7 @@ def svg(drawing: Drawing, units: dict[str, str]) -> str:
 class _Pages:
     """A PDF that is being drawn, origin and lengths in m."""
 
-    def __init__(self, title: str) -> None:
+    def __init__(self, title: str, mark: PaperStamp) -> None:
         from reportlab.lib.units import mm
         from reportlab.pdfbase import pdfmetrics
         from reportlab.pdfbase.ttfonts import TTFont
@@ -111,7 +115,8 @@ class _Pages:
         self.canvas: Any = Canvas(self.out, pagesize=(PAPER[0] * self.unit, PAPER[1] * self.unit), invariant=1)
         self.canvas.setTitle(title)
         self.canvas.setCreator("Zarvik")
-        self.pages = 0
+        self.mark = mark
+        self._kept: list[dict[str, Any]] = []  # the pages as they were left: how many there are is known at the end
 
     def line(self, points: Sequence[tuple[float, float]], layer: str, closed: bool = False) -> None:
         """A line through points in m."""
@@ -147,13 +152,27 @@ class _Pages:
 
     def turn(self) -> None:
         """The next page."""
-        self.pages += 1
-        self.canvas.showPage()
+        self._kept.append(dict(self.canvas.__dict__))
+        self.canvas._startPage()
 
     def done(self) -> bytes:
-        """The file."""
+        """The file, with a foot on every page."""
+        for number, page in enumerate(self._kept, 1):
+            self.canvas.__dict__.update(page)
+            self._foot(number)
+            self.canvas.showPage()
         self.canvas.save()
         return self.out.getvalue()
+
+    def _foot(self, number: int) -> None:
+        """Of which build and day a page is, and a bar that says whether it is true to scale."""
+        self.words(MARGIN, MARGIN + 0.0045, self.mark.build, 0.0033, bold=True)
+        self.words(MARGIN, MARGIN, self.mark.words(number, len(self._kept)), 0.003)
+        right, y = PAPER[0] - MARGIN, MARGIN + 0.002
+        self.line([(right - BAR, y), (right, y)], CUT)
+        for x in (right - BAR, right):
+            self.line([(x, y - 0.002), (x, y + 0.002)], CUT)
+        self.words(right - BAR + 0.003, y + 0.0012, tr("50 mm: measure it"), 0.0028)
 
 
 def _tiles(size: float, room: float) -> int:
@@ -164,7 +183,7 @@ def _tiles(size: float, room: float) -> int:
 def lies(drawing: Drawing) -> bool:
     """Does a `drawing` go on one page when it is turned by a quarter, and only then?"""
     wide, tall = drawing.size
-    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN - HEAD - 0.012
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - MARGIN - LOW - HEAD - 0.012
     return (wide > room[0] or tall > room[1]) and wide <= room[1] and tall <= room[0]
 
 
@@ -173,13 +192,13 @@ def pages_of(drawing: Drawing) -> tuple[int, int]:
     wide, tall = drawing.size
     if lies(drawing):
         return 1, 1
-    return _tiles(wide, PAPER[0] - 2 * MARGIN), _tiles(tall, PAPER[1] - 2 * MARGIN - HEAD)
+    return _tiles(wide, PAPER[0] - 2 * MARGIN), _tiles(tall, PAPER[1] - MARGIN - LOW - HEAD)
 
 
-def pdf(drawings: Sequence[Drawing], title: str, units: dict[str, str]) -> bytes:
-    """`drawings` at 1:1 on A4 in one file called `title`: first a page with a control square of 100 mm and rulers, then
-    each over as many pages as it takes, several small ones on one; words in `units`. Raises Fault for one that takes more
-    than 50 pages."""
+def pdf(drawings: Sequence[Drawing], mark: PaperStamp, units: dict[str, str]) -> bytes:
+    """`drawings` at 1:1 on A4 in one file called as the build of a `mark`, which stands on every page: first a page with a control
+    square of 100 mm and rulers, then each over as many pages as it takes, several small ones on one; words in `units`. Raises
+    Fault for one that takes more than 50 pages."""
     for drawing in drawings:
         across, down = pages_of(drawing)
         if across * down > MOST_PAGES:
@@ -190,10 +209,10 @@ def pdf(drawings: Sequence[Drawing], title: str, units: dict[str, str]) -> bytes
                 across * down,
                 MOST_PAGES,
             )
-    sheet = _Pages(title)
-    _control(sheet, title, len(drawings))
-    left, low = MARGIN, MARGIN
-    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN
+    sheet = _Pages(mark.build, mark)
+    _control(sheet, mark.build, len(drawings))
+    left, low = MARGIN, LOW
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - MARGIN - LOW
     used = room[1]  # from below, on the page that is open
     opened = False
     for drawing in drawings:
@@ -275,11 +294,11 @@ ASIDE = 0.013  # m that words go up when they find no room beside a place: over 
 
 def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, column: int, rows: int, columns: int) -> None:
     """One page of a drawing that is larger than one, with corners to lay it to the next."""
-    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN - HEAD
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - MARGIN - LOW - HEAD
     box = drawing.box
     x0 = box[0] + column * (room[0] - OVERLAP)
     y1 = box[3] - row * (room[1] - OVERLAP)
-    low = MARGIN
+    low = LOW
     c = sheet.canvas
     c.saveState()
     path = c.beginPath()
@@ -303,7 +322,7 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
             over = x + sheet.wide(text, note.height) + 0.001 - right
             if over > 0.0:
                 # Over what they name instead of beside it
-                x, y = x - over, min(y + ASIDE, top - note.height)
+                x, y = x - over, y if note.along else min(y + ASIDE, top - note.height)
             sheet.words(x, y, text, note.height)
     name = tr_format("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)

@@ -118,6 +118,11 @@ class Desk(QObject):
         return self.current and self.result is not None and self.result.complete
 
     @property
+    def checking(self) -> bool:
+        """Are the states of the checks provisional: is it not known yet how uncertain they are?"""
+        return self._answer is not None and self._answer.bands is None and not (self.result is not None and self.result.complete)
+
+    @property
     def ambient(self) -> float:
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)

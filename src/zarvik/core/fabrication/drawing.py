@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -35,12 +36,13 @@ class Circle:
 
 @dataclass(frozen=True)
 class Note:
-    """`words` at `x`, `y` m, `height` m high."""
+    """`words` at `x`, `y` m, `height` m high; `along` a line: where a page ends they are shifted along it."""
 
     x: float
     y: float
     words: Sentence
     height: float = 0.003
+    along: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +94,7 @@ def translated(drawing: Drawing, x: float, y: float) -> Drawing:
         title=drawing.title,
         paths=tuple(Path(p.points + by, p.layer, p.closed) for p in drawing.paths),
         circles=tuple(Circle(c.x + x, c.y + y, c.radius, c.layer) for c in drawing.circles),
-        notes=tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes),
+        notes=tuple(dataclasses.replace(n, x=n.x + x, y=n.y + y) for n in drawing.notes),
         about=drawing.about,
         faults=drawing.faults,
     )

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from zarvik.core.common.sentences import Figure, Sentence, message
+from zarvik.core.fabrication.dimensions import dimensioned
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
 from zarvik.core.fabrication.strips import outline
 from zarvik.core.joints.flanges import HEAD, AdapterPlate, Pattern
@@ -135,6 +136,12 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
     return tuple(found[:6])
 
 
+def _over_all(sizes: FlangeSizes) -> tuple[float, float]:
+    """Length and height of the outline, m."""
+    wide, tall = np.ptp(contour(sizes), axis=0)
+    return float(wide), float(tall)
+
+
 def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
     """A flange (`key`, `title`) of `sizes` for the cutter: outline, ports and holes to be cut, the tube and its weld
     marked."""
@@ -153,11 +160,18 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
             spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length"),
         ),
         message(
+            "Bolts {up} above and below the ports; {long} × {tall} over all",
+            up=Figure(max((abs(y) for _, y in holes(sizes)), default=0.0), "length"),
+            long=Figure(_over_all(sizes)[0], "length"),
+            tall=Figure(_over_all(sizes)[1], "length"),
+        ),
+        message(
             "Holes {hole}; marked: the {tube} tube and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")
         ),
         message("Check it on the head, or on the old gasket, before cutting"),
     )
-    return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about, faults=faults(sizes))
+    found = Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about, faults=faults(sizes))
+    return dimensioned(found, holes(sizes))
 
 
 def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
@@ -209,9 +223,8 @@ def adapter(key: str, one: Pattern, other: Pattern, found: AdapterPlate, title: 
         message("{gap} of metal between the two closest holes", gap=Figure(found.gap, "length")),
         message("Marked: countersinks and the larger bore; bore it as a cone between the faces"),
     )
-    return Drawing(
-        key=key, title=title, paths=(Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), circles=tuple(circles), notes=(), about=about
-    )
+    outer = Path(np.asarray(hull.exterior.coords)[:-1], CUT, True)
+    return dimensioned(Drawing(key=key, title=title, paths=(outer,), circles=tuple(circles), notes=(), about=about), points)
 
 
 def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, title: Sentence) -> Drawing:
@@ -237,7 +250,7 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
         circles.append(Circle(0.0, 0.0, 0.5 * bore))
     circles.append(Circle(0.0, 0.0, 0.5 * tube, MARK))
     about = (message("Only the long side of the bolts is known: measure the rest on your turbo"),)
-    return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about)
+    return dimensioned(Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about), points)
 
 
 def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:

@@ -104,7 +104,7 @@ class CheckList(RowList):
             sign = "" if row.key != ELSEWHERE else "▸ " if row.folded else "▾ "
             painter.drawText(area.adjusted(LEFT, 4, -4, 0), Qt.AlignmentFlag.AlignVCenter, sign + row.words)
         else:
-            draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.verdict.state)
+            draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.verdict.state, checking=self.desk.checking)
             right = area.right() - 8.0 - FIX - 6.0
             margin = row.verdict.margin
             open_end = right if row.verdict.changes else area.right() - 8.0
@@ -132,7 +132,8 @@ class CheckList(RowList):
         middle, half = area.center().x(), area.width() / 2.0
         painter.fillRect(area, QColor(p.line))
         at = middle + half * bar_place(margin)
-        painter.fillRect(QRectF(min(middle, at), area.top(), abs(at - middle), area.height()), state_colour(verdict.state))
+        tone = QColor(p.soft) if self.desk.checking else state_colour(verdict.state)
+        painter.fillRect(QRectF(min(middle, at), area.top(), abs(at - middle), area.height()), tone)
         painter.setPen(QPen(QColor(p.ink), 1.2))
         painter.drawLine(QPointF(middle, area.top() - 3), QPointF(middle, area.bottom() + 3))
         if verdict.band is not None and all(map(math.isfinite, verdict.band)):
@@ -320,7 +321,8 @@ class ChecksPanel(QWidget):
             problems = result.problems if result else ()
             self.head.setText(tr_format("No checks: {0}", "; ".join(p.text for p in problems)))
         else:
-            self.head.setText(headline(answer.verdicts))
+            words = headline(answer.verdicts)
+            self.head.setText(tr_format("{0} (checking…)", words) if self.desk.checking else words)
         self.checks.fill()
         self._detail()
 

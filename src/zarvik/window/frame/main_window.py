@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from functools import cached_property, partial
 from pathlib import Path
 
-from PySide6.QtCore import QRect, Qt, QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -375,7 +375,10 @@ class MainWindow(FileWork):
         if self._held:
             self._held = False
             self.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, False)
-            self.update(QRect(0, 0, 1, 1))  # what else is dirty is painted with it
+            # The toolkit may have asked for a look in vain, and asks for no other while it believes that one is owed.
+            QCoreApplication.postEvent(self, QEvent(QEvent.Type.UpdateRequest), Qt.EventPriority.LowEventPriority.value)
+            for child in self.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+                child.setUpdatesEnabled(True)  # who came in the meantime took after the window
 
     def show_phase(self, key: str) -> None:
         """Bring the bench of a phase to the front that was shown last, else its first."""

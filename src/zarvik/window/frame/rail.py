@@ -39,6 +39,7 @@ class RailStep(QWidget):
         self.subjects = phase.subjects
         self.note = ""
         self.state = ""
+        self.checking = False
         self.chosen = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -51,9 +52,9 @@ class RailStep(QWidget):
         self.setToolTip(plain_tip("\n".join([name, *(tr(entry.hint) for entry in self.phase.entries)])))
         self.update()
 
-    def set_state(self, state: str) -> None:
-        """Show a state; none where no check speaks of it."""
-        self.state = state
+    def set_state(self, state: str, *, checking: bool = False) -> None:
+        """Show a state; none where no check speaks of it. Grey while it may still be another (`checking`)."""
+        self.state, self.checking = state, checking
         self._tell()
 
     def set_note(self, note: str) -> None:
@@ -84,7 +85,7 @@ class RailStep(QWidget):
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
         if self.width() < LEFT + 40:
             if self.state:
-                draw_state(painter, QRectF(6, self.height() / 2 - 7, 14, 14), self.state)
+                draw_state(painter, QRectF(6, self.height() / 2 - 7, 14, 14), self.state, checking=self.checking)
             painter.setPen(QColor(p.ink))
             painter.setFont(font(14, strong=self.chosen))
             painter.drawText(QRectF(22, 0, self.width() - 22.0, self.height()), Qt.AlignmentFlag.AlignCenter, str(self.number))
@@ -101,7 +102,7 @@ class RailStep(QWidget):
         high = STEP * len(lines) + 4.0
         middle = QRectF(LEFT, 4.0 if len(lines) == 1 else 1.0, room, high) if tall else QRectF(LEFT, 0, room, self.height())
         if self.state:
-            draw_state(painter, QRectF(9, middle.center().y() - 7, 15, 15), self.state)
+            draw_state(painter, QRectF(9, middle.center().y() - 7, 15, 15), self.state, checking=self.checking)
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
         painter.drawText(QRectF(26, middle.top(), 14, middle.height()), Qt.AlignmentFlag.AlignCenter, str(self.number))
@@ -226,4 +227,5 @@ class Rail(QWidget):
                 continue
             states = {v.state for v in answer.verdicts if v.about.partition(":")[0] in step.subjects}
             weak = states - {OK, TO_DO}
-            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else TO_DO if TO_DO in states else OK if states else "")
+            state = min(weak, key=lambda s: ORDER[s]) if weak else TO_DO if TO_DO in states else OK if states else ""
+            step.set_state(state, checking=self.desk.checking)

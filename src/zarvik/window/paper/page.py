@@ -7,11 +7,17 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen, QPicture
 
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import OK, STATE_WORDS
-from zarvik.project.language.language import tr
+from zarvik.core.stock.sizes import WALL
+from zarvik.project.document.document import Project
+from zarvik.project.document.places import RUN_TITLES
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.language.plain import visible
+from zarvik.project.units.rendering import as_sold
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, Paper, foot, head
@@ -23,36 +29,68 @@ from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
 from zarvik.workspace.solving import judge
 
+TUBES = ("straight", "bend")  # kinds of pieces that are cut from tube as it is sold
+TOP = 62.0  # units of the sheet over the pressure run
+
 
 def write(desk: Desk, path: str, charts: Sequence[Callable[[Desk], Any]]) -> str:
     """Write the page of the design with `charts` of the benches; returns a sentence when it cannot be written, else nothing."""
-    return sheet.write(desk, path, partial(_draw, charts))
+    told, decided = _told(desk), _decided(desk)
+    sheets = _sheets(desk, told, _room(decided))
+    return sheet.write(desk, path, partial(_draw, charts, told, decided), sheets)
 
 
-def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter, paper: Paper) -> None:
+def _room(decided: Sequence[str]) -> QRectF:
+    """Where the first verdicts stand: beside the charts, over what was decided."""
+    top = TOP + HEIGHT + 10.0
+    return QRectF(450.0, top, WIDE - 450.0, TALL - top - 40.0 - 17.0 * len(decided))
+
+
+def _next_room() -> QRectF:
+    """Where they stand on the sheets that follow."""
+    return QRectF(0.0, 50.0, WIDE, TALL - 90.0)
+
+
+def _sheets(desk: Desk, told: list[Verdict], room: QRectF) -> int:
+    """How many sheets the verdicts take."""
+    trial = QPicture()
+    painter = QPainter(trial)
+    count, rest = 1, _verdicts(desk, painter, room, told)
+    while rest:
+        count += 1
+        left = _verdicts(desk, painter, _next_room(), rest)
+        rest = left if len(left) < len(rest) else []
+    painter.end()
+    return count
+
+
+def _draw(
+    charts: Sequence[Callable[[Desk], Any]], told: list[Verdict], decided: Sequence[str], desk: Desk, painter: QPainter, paper: Paper
+) -> None:
     """Draw the design, on more than one sheet when the verdicts need it."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    head(desk, painter)
+    head(desk, painter, tr("Design summary"))
+    painter.setFont(font(14))
+    painter.setPen(QColor(palette.current().ink))
+    painter.drawText(QPointF(0, 50), fitting(headline(desk.project, desk.answer, desk.text), WIDE, 14))
     run = PressureRun(desk)
     run.resize(QSize(int(WIDE), HEIGHT))
     run.show_now()
     paper.rest()
     painter.save()
-    painter.translate(0, 36)
+    painter.translate(0, TOP)
     run.draw(painter)
     painter.restore()
     run.deleteLater()
     paper.rest()
-    top = 36.0 + HEIGHT + 10
-    decided = _decided(desk)
-    tall = TALL - top - 40 - (17.0 * len(decided) if decided else 0.0)
+    room = _room(decided)
     parts = [chart(desk) for chart in charts]
     for i, drawn in enumerate(parts):
-        drawn.resize(QSize(430, int(tall / len(parts) - 6)))
+        drawn.resize(QSize(430, int(room.height() / len(parts) - 6)))
         drawn.refresh()
         paper.rest()
         painter.save()
-        painter.translate(0, top + i * (tall / len(parts)))
+        painter.translate(0, room.top() + i * (room.height() / len(parts)))
         drawn.draw(painter)
         painter.restore()
         drawn.deleteLater()
@@ -61,17 +99,36 @@ def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter
     painter.setPen(QColor(palette.current().ink))
     for number, line in enumerate(decided):
         painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
-    told = _told(desk)
-    paper.rest()
-    rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), told)
+    rest = _verdicts(desk, painter, room, told)
     while rest:
-        foot(painter)
+        foot(painter, paper)
         paper.more()
-        head(desk, painter)
-        left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
+        head(desk, painter, tr("Design summary"))
+        left = _verdicts(desk, painter, _next_room(), rest)
         rest = left if len(left) < len(rest) else []
-    foot(painter)
+    foot(painter, paper)
     paper.rest()
+
+
+def headline(project: Project, answer: Answer | None, say: Callable[[float, str], str]) -> str:
+    """What is built, in a line: the turbo or the blower, boost and power, and the tubes of every run by their outside diameters."""
+    chosen = project.chosen
+    if project.blower.fitted:
+        parts = [project.blower.name]
+    else:
+        count = project.turbos_fitted.si
+        parts = [f"{count:.0f} × {chosen.name}" if count > 1.0 else chosen.name] if chosen is not None else []
+    if answer is not None and answer.target.closure.solved:
+        point = answer.target
+        parts.append(
+            tr_format("{0} boost, {1} at {2}", say(point.boost, "pressure_gauge"), say(point.power, "power"), say(point.speed, "rotation"))
+        )
+    for run, title in RUN_TITLES.items():
+        tubes = sorted(round(piece.bore.si + 2.0 * WALL, 4) for piece in getattr(project, run) if piece.kind in TUBES)
+        if tubes:
+            ends = [as_sold(say(tube, "length")) for tube in dict.fromkeys((tubes[0], tubes[-1]))]
+            parts.append(f"{tr(title)} {tr_format('{0} to {1}', *ends) if len(ends) > 1 else ends[0]}")
+    return " · ".join(visible(part) for part in parts)
 
 
 def _decided(desk: Desk) -> list[str]:

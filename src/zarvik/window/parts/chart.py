@@ -15,6 +15,8 @@ from zarvik.window.parts.error_guard import guarded
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
+LEAST_TICKS = 4  # that an axis has room for unless it is very short
+
 
 @dataclass(frozen=True)
 class Axis:
@@ -138,10 +140,15 @@ class Chart(QWidget):
         painter.setFont(font(13))
         self.paint_front(painter)
 
+    @staticmethod
+    def _rows(plot: QRectF) -> int:
+        """How many ticks a height has room for: a low chart has a few too, or nothing could be read off it."""
+        return max(int(plot.height() / 42), min(LEAST_TICKS, int(plot.height() / 22)), 2)
+
     def _paint_axes(self, painter: QPainter) -> None:
         p, r = current(), self.plot()
         painter.fillRect(r, QColor(p.raised))
-        for axis, most in ((self.x_axis, max(int(r.width() / 70), 2)), (self.y_axis, max(int(r.height() / 42), 2))):
+        for axis, most in ((self.x_axis, max(int(r.width() / 70), LEAST_TICKS)), (self.y_axis, self._rows(r))):
             ticks = axis.ticks(most)
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
             for tick in ticks:
@@ -160,7 +167,7 @@ class Chart(QWidget):
                         QRectF(0, spot.y() - 9, r.left() - 6, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
                     )
         if self.second is not None:
-            ticks = self.second.ticks(max(int(r.height() / 42), 2))
+            ticks = self.second.ticks(self._rows(r))
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
             painter.setPen(QColor(p.soft))
             for tick in ticks:

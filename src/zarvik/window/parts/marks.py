@@ -13,12 +13,12 @@ def state_colour(state: str) -> QColor:
     return QColor(getattr(current(), state))
 
 
-def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
+def draw_state(painter: QPainter, rect: QRectF, state: str, *, checking: bool = False) -> None:
     """Draw the mark of a state: OK = disc, marginal = half-filled lozenge, fails = a square with
-    a bar out of it, to do = ring."""
+    a bar out of it, to do = ring. Grey while it is being checked and may still be another."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    colour = state_colour(state)
+    colour = QColor(current().soft) if checking else state_colour(state)
     painter.setPen(QPen(colour, 1.8))
     r = rect.adjusted(1.5, 1.5, -1.5, -1.5)
     if state == "ok":

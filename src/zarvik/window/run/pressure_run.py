@@ -389,8 +389,9 @@ class PressureRun(QWidget):
         for span in profile.spans:
             if span.broken or span.width < 58.0:
                 continue
-            text = metrics.elidedText(span.name, Qt.TextElideMode.ElideRight, span.width - 8.0)
-            painter.drawText(QRectF(span.left + 4, profile.base - 26, span.width - 8, 18), Qt.AlignmentFlag.AlignCenter, text)
+            # A name that would be cut says nothing: the tip has it.
+            if metrics.horizontalAdvance(span.name) <= span.width - 4.0:
+                painter.drawText(QRectF(span.left, profile.base - 26, span.width, 18), Qt.AlignmentFlag.AlignCenter, span.name)
 
     def _stations(self, painter: QPainter, profile: Profile, point: Point) -> None:
         p = current()

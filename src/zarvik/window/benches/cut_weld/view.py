@@ -30,6 +30,7 @@ from zarvik.project.language.plain import opening, visible
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.cut_weld import papers
 from zarvik.window.benches.cut_weld import presenter as show
 from zarvik.window.benches.cut_weld.cut_strips import CutStrips, strip_rows
 from zarvik.window.benches.cut_weld.pictures import Bars, Paper
@@ -58,7 +59,8 @@ class WorkshopBench(Bench):
         self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.saving)
         for what, words, tip in (
-            ("cutlist", "Cut list as text", "To print or for the phone"),
+            ("paper", "Cut list as PDF", "Strips with clock faces, a box for each piece, what to buy, order of tacking"),
+            ("cutlist", "Cut list as text", "For the phone"),
             ("drawings", "Drawings at 1:1", "All as one PDF, or each as DXF or SVG"),
             ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every pipe, for a tube bender"),
             ("bodies", "Tube bodies as STL", "Every tube in its place"),
@@ -73,6 +75,7 @@ class WorkshopBench(Bench):
         self.sheets: list[Drawing] = []
         self._faults: list[str] = []
         self._line = ""
+        self._paper_goal = ""  # file that the cut list is printed to as soon as it is there
         desk.told.connect(self._hear)
         self.show_page(LIST)
 
@@ -191,6 +194,8 @@ class WorkshopBench(Bench):
             self._take(self.desk.ask(sheets_of(self.desk.project)))
 
     def _hear(self, reply: JobResult) -> None:
+        if reply.key == CUTS and reply.question.of is self.desk.project:
+            self._print(reply)
         if reply.key in (CUTS, SHEETS) and self.isVisible() and reply.question.of is self.desk.project:
             self._take(reply)
         elif reply.key.startswith(FILES) and reply.state == DONE:
@@ -324,6 +329,7 @@ class WorkshopBench(Bench):
         """Write what goes to the bench; asks where."""
         name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
         kinds = {
+            "paper": (f"{name}-cuts.pdf", tr("PDF (*.pdf)")),
             "cutlist": (f"{name}-cuts.txt", tr("Text (*.txt)")),
             "bends": (f"{name}-bends.csv", tr("CSV (*.csv)")),
             "bodies": (f"{name}.stl", tr("STL (*.stl)")),
@@ -334,10 +340,22 @@ class WorkshopBench(Bench):
         if not path:
             return
         goal = Path(path)
+        if what == "paper":
+            self._paper_goal = path
+            self._print(self.desk.ask(cuts_of(self.desk.project)))
+            return
         # Asked before: what is written then has the names that were asked about.
         if what == "drawings" and not may_write(self, bench_files.names(self.sheets, goal), goal):
             return
         self.desk.ask(files_of(self.desk.project, what, goal))
+
+    def _print(self, reply: JobResult) -> None:
+        """The cut list on paper, as soon as it is there."""
+        if not self._paper_goal or reply.state not in (DONE, FAILED):
+            return
+        goal, self._paper_goal = self._paper_goal, ""
+        fault = opening(reply.fault) if reply.state == FAILED else papers.write(self.desk, goal, reply.value)
+        self.desk.notice.emit(fault or tr_format("wrote {0}", Path(goal).name))
 
     def places(self) -> Iterator[str]:
         """Entries of the saw and of every line of stock."""
@@ -368,7 +386,8 @@ class WorkshopBench(Bench):
         for kind, words in (("tube", tr("Add tube to stock")), ("bend", tr("Add a bend to stock"))):
             yield words, partial(self.add, kind)
         for what, words in (
-            ("cutlist", tr("Save cut list")),
+            ("paper", tr("Save cut list as PDF")),
+            ("cutlist", tr("Save cut list as text")),
             ("bends", tr("Save bend tables")),
             ("drawings", tr("Save 1:1 drawings")),
             ("bodies", tr("Save tube bodies as STL")),

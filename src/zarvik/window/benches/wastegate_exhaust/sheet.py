@@ -39,30 +39,30 @@ def write(
     hill: TowingReport | None = None,
 ) -> str:
     """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
-    pages: list[Callable[[QPainter], None]] = []
+    pages: list[tuple[str, Callable[[QPainter], None]]] = []
     if found is not None:
         gate = found
-        pages.append(lambda painter: _gate(desk, painter, gate))
+        pages.append((tr("Boost control"), lambda painter: _gate(desk, painter, gate)))
     if manifolds:
-        pages.append(lambda painter: _manifolds(desk, painter, manifolds))
+        pages.append((tr("Manifold"), lambda painter: _manifolds(desk, painter, manifolds)))
     if hot is not None:
         around = hot
-        pages.append(lambda painter: _heat(desk, painter, around))
+        pages.append((tr("Exhaust & heat"), lambda painter: _heat(desk, painter, around)))
     if hill is not None:
         train = hill
-        pages.append(lambda painter: _hill(desk, painter, train))
+        pages.append((tr("Towing"), lambda painter: _hill(desk, painter, train)))
     if not pages:
         return tr("Nothing to write yet: open one of the pages first")
 
     def draw(desk: Desk, painter: QPainter, paper: page.Paper) -> None:
-        for number, body in enumerate(pages):
+        for number, (title, body) in enumerate(pages):
             if number:
                 paper.more()
-            page.head(desk, painter)
+            page.head(desk, painter, title)
             body(painter)
-            page.foot(painter)
+            page.foot(painter, paper)
 
-    return page.write(desk, path, draw)
+    return page.write(desk, path, draw, len(pages))
 
 
 def _drawn(painter: QPainter, widget: QWidget, top: float, size: QSize) -> None:

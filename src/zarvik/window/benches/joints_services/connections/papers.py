@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF
@@ -13,15 +14,18 @@ from zarvik.window.benches.joints_services.connections.tick_list import columns_
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet as page
 from zarvik.window.theme import palette
-from zarvik.window.theme.style import font
 
-TOP, BOTTOM = 84.0, 70.0
-SIZE = 13
+TOP, BOTTOM = 74.0, 40.0
+SIZE = 18  # units of the sheet: letters of 11 points
+BOX = 34.0  # units of the tick box and what is beside it
+# Columns that a pen fills in, by the list; the others have one for initials
+INITIALS = ("initials",)
+BLANK = {"joints": ("torque set", "initials"), "order": ("torque set", "initials"), "shopping": ("price", "initials")}
 
 
 def write(desk: Desk, path: str, lists: Sequence[Listing]) -> str:
     """Write every list that has rows as PDF; returns a sentence when it cannot be written, else nothing."""
-    sheets = [sheet for found in lists for sheet in _sheets(found)]
+    sheets = [sheet for found in lists for sheet in _sheets(_with_blanks(found))]
     if not sheets:
         return tr("Nothing to write yet")
 
@@ -29,23 +33,26 @@ def write(desk: Desk, path: str, lists: Sequence[Listing]) -> str:
         for number, (found, part, parts, rows) in enumerate(sheets):
             if number:
                 paper.more()
-            page.head(desk, painter)
-            title = tr(found.title) if parts == 1 else tr_format("{0}, sheet {1} of {2}", tr(found.title), part, parts)
-            painter.setFont(font(17, strong=True))
-            painter.setPen(QColor(palette.current().ink))
-            painter.drawText(QPointF(0, 58), title)
+            page.head(desk, painter, tr(found.title) if parts == 1 else tr_format("{0}, sheet {1} of {2}", tr(found.title), part, parts))
             _rows(painter, found, rows)
-            page.foot(painter)
+            page.foot(painter, paper)
 
-    return page.write(desk, path, draw)
+    return page.write(desk, path, draw, len(sheets))
 
 
 Cells = list[list[str]]
 
 
+def _with_blanks(found: Listing) -> Listing:
+    """A list with the columns that a pen fills in."""
+    blank = BLANK.get(found.key, INITIALS)
+    rows = tuple((*row, *("" for _ in blank)) for row in found.rows)
+    return dataclasses.replace(found, columns=(*found.columns, *blank), rows=rows)
+
+
 def _sheets(found: Listing) -> list[tuple[Listing, int, int, list[tuple[int, Cells]]]]:
     """A list in as many sheets as it needs: for each its rows with their numbers."""
-    wides = columns_of(found, page.WIDE - 34.0)
+    wides = columns_of(found, page.WIDE - BOX, SIZE)
     parts: list[list[tuple[int, Cells]]] = []
     left = 0.0
     for number, row in enumerate(found.rows):
@@ -61,18 +68,19 @@ def _sheets(found: Listing) -> list[tuple[Listing, int, int, list[tuple[int, Cel
 
 def _rows(painter: QPainter, found: Listing, rows: Sequence[tuple[int, Cells]]) -> None:
     p = palette.current()
-    wides = columns_of(found, page.WIDE - 34.0)
-    draw_row(painter, row_lines([tr(head) for head in found.columns], wides, 12), wides, 30.0, TOP - 24.0, 12, p.soft)
+    wides = columns_of(found, page.WIDE - BOX, SIZE)
+    draw_row(painter, row_lines([tr(head) for head in found.columns], wides, 14), wides, BOX, TOP - 32.0, 14, p.soft)
     top = TOP
+    pen = BOX + sum(wides[: -len(BLANK.get(found.key, INITIALS))])
     for number, lines in rows:
         high = row_high(lines, SIZE)
         painter.setPen(QPen(QColor(p.line), 1))
         painter.drawLine(QPointF(0, top + high - 1), QPointF(page.WIDE, top + high - 1))
+        x = pen
+        for wide in wides[len(found.columns) - len(BLANK.get(found.key, INITIALS)) :]:
+            painter.drawLine(QPointF(x - 4.0, top + 2.0), QPointF(x - 4.0, top + high - 3.0))
+            x += wide
         if found.keys[number]:
-            painter.setPen(QPen(QColor(p.ink), 1.4))
-            painter.drawRect(QRectF(4, top + 5, 15, 15))
-            if found.ticked[number]:
-                painter.setPen(QPen(QColor(p.ink), 2.4))
-                painter.drawPolyline([QPointF(7, top + 13), QPointF(10, top + 17), QPointF(17, top + 6)])
-        draw_row(painter, lines, wides, 30.0, top, SIZE, p.ink)
+            page.tick_box(painter, QRectF(4, top + 6, 20, 20), done=found.ticked[number])
+        draw_row(painter, lines, wides, BOX, top, SIZE, p.ink)
         top += high

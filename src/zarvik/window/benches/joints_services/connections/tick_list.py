@@ -19,10 +19,13 @@ from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font
 
 
-def columns_of(found: Listing, room: float) -> list[float]:
-    """Widths in px of the columns of a list in so much room: by their longest words, narrowed alike where it is not enough."""
-    asked = [max([width(tr(head), 12), *(width(row[n], 13) for row in found.rows[:400])]) + 16.0 for n, head in enumerate(found.columns)]
-    asked = [min(a, 260.0) for a in asked]
+def columns_of(found: Listing, room: float, size: int = 13) -> list[float]:
+    """Widths in px of the columns of a list in so much room, in letters of `size` px: by their longest words, narrowed alike where it is
+    not enough."""
+    asked = [
+        max([width(tr(head), size - 1), *(width(row[n], size) for row in found.rows[:400])]) + 16.0 for n, head in enumerate(found.columns)
+    ]
+    asked = [min(a, 20.0 * size) for a in asked]
     total = sum(asked)
     return [a * room / total for a in asked] if total > room else asked
 

@@ -1,0 +1,169 @@
+"""The cut list on paper: every pipe as its strip, a row with a box for each piece, how stock is cut, what to buy, the order of tacking."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from zarvik.formats import bench_lists
+from zarvik.project.fabrication.cut_list import CutList, tube_words
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.language.plain import visible
+from zarvik.project.units.rendering import render
+from zarvik.window.benches.cut_weld.cut_strips import CutStrips, StripRow, strip_rows
+from zarvik.window.desk import Desk
+from zarvik.window.paper import sheet
+from zarvik.window.paper.sheet import WIDE, Paper
+from zarvik.window.parts.wrapping import wrapped
+from zarvik.window.theme import palette
+from zarvik.window.theme.style import font
+
+SIZE = 18  # units of the sheet: letters of 11 points
+SCALE = 1.63  # of a strip: its numbers have 14 points
+STEP = SIZE + 5.0
+TOP, BOTTOM = 58.0, 36.0
+BOX, NUMBER, BLANK = 34.0, 34.0, 104.0  # units of the columns; two blank ones for a pen
+BLANKS = ("measured", "initials")
+
+
+@dataclass(frozen=True)
+class Part:
+    """What is drawn in one piece: how `high` it is, and what draws it with its top at a height; `with_next`: it is the head of what
+    follows, and stays on its sheet; `of`: the title of what it belongs to, said again where it goes on on another sheet."""
+
+    high: float
+    draw: Callable[[QPainter, float], None]
+    with_next: bool = False
+    of: str = ""
+
+
+def write(desk: Desk, path: str, found: CutList) -> str:
+    """Write the cut list as PDF; returns a sentence when it cannot be written, else nothing."""
+    strips = CutStrips(desk)
+    sheets = _paged(list(_parts(desk, strips, found)))
+
+    def draw(desk: Desk, painter: QPainter, paper: Paper) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for number, parts in enumerate(sheets):
+            if number:
+                paper.more()
+            sheet.head(desk, painter, tr("Cut list"))
+            _heads(painter)
+            top = TOP
+            for part in parts:
+                part.draw(painter, top)
+                top += part.high
+            sheet.foot(painter, paper)
+            paper.rest()
+
+    try:
+        return sheet.write(desk, path, draw, len(sheets))
+    finally:
+        strips.deleteLater()
+
+
+def _paged(parts: Sequence[Part]) -> list[list[Part]]:
+    """Parts in as many sheets as they take; a head is never the last of a sheet."""
+    sheets: list[list[Part]] = [[]]
+    left = room = sheet.TALL - TOP - BOTTOM
+    for number, part in enumerate(parts):
+        need, at = part.high, number
+        while parts[at].with_next and at + 1 < len(parts):
+            at += 1
+            need += parts[at].high
+        if need > left and sheets[-1]:
+            sheets.append([])
+            left = room
+            if part.of and not part.with_next:
+                sheets[-1].append(_title(tr_format("{0}, continued", part.of)))
+                left -= sheets[-1][0].high
+        sheets[-1].append(part)
+        left -= part.high
+    return sheets
+
+
+def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
+    units = desk.project.shown_units
+    for row in strip_rows(found.runs, tr("{0} mm · {1} welds · {2} kg")):
+        high = SCALE * strips.row_high(row, WIDE / SCALE)
+        yield Part(high, partial(_strip, strips, row, high), with_next=True)
+        for number, cut in enumerate(row.cuts, 1):
+            yield _row(str(number), f"{visible(cut.name)}: {bench_lists.piece(cut)}", row.title)
+        yield Part(14.0, lambda painter, top: None)
+    for title, lines in (
+        (tr("Cannot be cut"), [visible(fault) for fault in found.faults]),
+        (tr("To buy"), [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found)]),
+        (tr("Cut from stock"), list(_bars(found))),
+        (tr("Tacking order"), [render(step, units) for step in found.order]),
+    ):
+        if lines:
+            yield _title(title)
+        for number, line in enumerate(lines, 1):
+            yield _row(str(number), line, title)
+    yield Part(2.0 * STEP, partial(_words, tr("Measure in the car before you cut: a drawing does not know your car.")))
+
+
+def _bars(found: CutList) -> Iterator[str]:
+    for tube, nested in found.nested.items():
+        yield from (f"{tube_words(tube)}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube]))
+    for (tube, radius), nested in found.bends.items():
+        size = tr_format("{0}, {1:.0f} mm radius", tube_words(tube), 1e3 * radius)
+        yield from (f"{size}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube, radius]))
+
+
+def _title(title: str) -> Part:
+    def draw(painter: QPainter, top: float) -> None:
+        painter.setFont(font(23, strong=True))
+        painter.setPen(QColor(palette.current().ink))
+        painter.drawText(QPointF(0, top + 28.0), title)
+
+    return Part(40.0, draw, with_next=True)
+
+
+def _row(number: str, words: str, of: str) -> Part:
+    """A box, the number, what is to be done, room for what was measured."""
+    lines = wrapped(words, WIDE - BOX - NUMBER - len(BLANKS) * BLANK - 12.0, SIZE)
+    high = STEP * len(lines) + 9.0
+
+    def draw(painter: QPainter, top: float) -> None:
+        p = palette.current()
+        sheet.tick_box(painter, QRectF(4.0, top + 5.0, 20.0, 20.0))
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.drawLine(QPointF(0, top + high), QPointF(WIDE, top + high))
+        for n in range(len(BLANKS)):
+            x = WIDE - (n + 1) * BLANK
+            painter.drawLine(QPointF(x, top + 2.0), QPointF(x, top + high - 2.0))
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(SIZE, strong=True))
+        painter.drawText(QPointF(BOX, top + STEP - 2.0), number)
+        painter.setFont(font(SIZE))
+        for n, line in enumerate(lines, 1):
+            painter.drawText(QPointF(BOX + NUMBER, top + n * STEP - 2.0), line)
+
+    return Part(high, draw, of=of)
+
+
+def _words(text: str, painter: QPainter, top: float) -> None:
+    painter.setFont(font(SIZE))
+    painter.setPen(QColor(palette.current().ink))
+    painter.drawText(QPointF(0, top + 1.6 * STEP), text)
+
+
+def _strip(strips: CutStrips, row: StripRow, high: float, painter: QPainter, top: float) -> None:
+    painter.save()
+    painter.translate(0.0, top)
+    painter.scale(SCALE, SCALE)
+    strips.draw_row(painter, QRectF(0.0, 0.0, WIDE / SCALE, high / SCALE), row, False, False)
+    painter.restore()
+
+
+def _heads(painter: QPainter) -> None:
+    """Over the columns that a pen fills in."""
+    painter.setFont(font(14))
+    painter.setPen(QColor(palette.current().soft))
+    for n, head in enumerate(reversed(BLANKS)):
+        painter.drawText(QPointF(WIDE - (n + 1) * BLANK + 6.0, TOP - 8.0), tr(head))
