@@ -6,12 +6,13 @@ import itertools
 import math
 
 import pytest
-from driving import rest
+from driving import click, rest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from zarvik.formats import bench_lists, shipped
 from zarvik.project.fabrication.cut_list import Cut, cut_list
+from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import all_runs
 from zarvik.window.benches.cut_weld.cut_strips import LEAST, places, rotation, strip_rows, turned
 from zarvik.window.frame.main_window import MainWindow
@@ -50,7 +51,7 @@ def test_a_strip_for_every_pipe() -> None:
     """As many pieces as the list has, the sums of its own text; pipes of which nothing is cut have none."""
     project = shipped.demo("tarn")
     found = cut_list(project, all_runs(project))
-    rows = strip_rows(found.runs, "{0} mm · {1} welds · {2} kg")
+    rows = strip_rows(project, found.runs, "{0} mm · {1} welds · {2} kg")
     assert [row.key for row in rows] == [run.run for run in found.runs if run.cuts]
     for row in rows:
         run = next(run for run in found.runs if run.run == row.key)
@@ -92,3 +93,63 @@ def test_a_strip_is_heard(window: MainWindow) -> None:
     rows = window.benches["workshop"].strips.rows
     said = str(rows.data(rows.index(0), Qt.ItemDataRole.AccessibleDescriptionRole))
     assert "451 mm" in said and "1 Straight pipe 1: 48.3 mm tube, 21 mm long" in said and "rotate 7° anticlockwise" in said
+
+
+def test_a_piece_is_ticked_off(window: MainWindow) -> None:
+    """Space ticks the chosen piece, its box is drawn and the sum says how many are cut; a longer pipe turns it into one to be measured; one
+    undo each takes it back."""
+    window.show_bench("workshop")
+    bench = window.benches["workshop"]
+    rest(window)
+    straight = next(
+        (run.key, n) for run in bench.strips.rows.items for n, c in enumerate(run.cuts) if run.key == "cold_pipe" and c.kind == "straight"
+    )
+    bench.strips.choose_cut(*straight)
+    before = bench.strips.grab().toImage()
+    bench.strips.setFocus()
+    QTest.keyClick(bench.strips, Qt.Key.Key_Space)
+    rest(window)
+    assert bench.is_cut.isChecked() and bench.strips.number == straight[1] and bench.strips.key == "cold_pipe"
+    assert bench.strips.chosen.sums.endswith(f"1 of {len(bench.strips.chosen.cuts)} cut")
+    assert bench.strips.grab().toImage() != before
+    key = bench.strips.cut.key
+    piece = next(p for p in window.desk.project.cold_pipe if p.id == key)
+    window.desk.edit(f"cold_pipe.{key}.length", piece.length.with_si(piece.length.si + 0.02))
+    rest(window)
+    assert not bench.is_cut.isChecked() and bench.piece.text().startswith("Cut before the design changed")
+    window.undo()
+    rest(window)
+    assert bench.is_cut.isChecked()
+    click(bench.is_cut)
+    rest(window)
+    assert not window.desk.project.pieces_cut and not bench.is_cut.isChecked()
+    window.undo()
+    window.undo()
+    assert not window.desk.project.pieces_cut
+
+
+def test_bar_template_and_strip_lead_to_each_other(window: MainWindow) -> None:
+    """A click on a piece in its bar chooses it in its strip; its template is the one that is shown first; another template chooses its
+    piece."""
+    window.show_bench("workshop")
+    bench = window.benches["workshop"]
+    rest(window)
+    bench.bars.grab()
+    area, name = next((area, name) for area, name in bench.bars._places if "cylinder 3" in name)
+    QTest.mouseClick(bench.bars, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
+    cut = bench.strips.cut
+    assert visible(cut.label) == name and window.desk.piece == cut.key
+    bench.show_page("drawings")
+    rest(window)
+    rows = {bench._drawn_piece(n): n for n in range(len(bench.sheets)) if bench._drawn_piece(n)}
+    piece, other = list(rows)[1], list(rows)[-1]
+    window.desk.choose_piece(piece)
+    bench._shown.clear()
+    bench.refresh_document()
+    rest(window)
+    assert bench.drawings.currentRow() == rows[piece]
+    bench.drawings.setCurrentRow(rows[other])
+    assert window.desk.piece == other
+    bench.show_page("list")
+    rest(window)
+    assert bench.strips.cut.key == other or other not in {c.key for run in bench.strips.rows.items for c in run.cuts}

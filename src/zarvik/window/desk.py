@@ -26,7 +26,7 @@ from zarvik.project.edits import edits, tables
 from zarvik.project.estimates.estimates import origin, spread_of
 from zarvik.project.language.language import reason, tr
 from zarvik.project.units import rendering
-from zarvik.project.units.units import EntryError, Quantity, show
+from zarvik.project.units.units import EntryError, Quantity, show, unit_of
 from zarvik.workspace.job_store import DONE, Job, JobResult
 from zarvik.workspace.jobs import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.session import Session
@@ -259,6 +259,19 @@ class Desk(QObject):
         else:
             changed = edits.with_value(self.project, place, value)
         self.session.apply(title, changed, merge_key)
+
+    def drag(self, label: str, *values: tuple[str, float]) -> None:
+        """Entries (their places, with SI numbers) follow a hand that drags them, in whole steps of what is shown, as one step of undo until
+        the history is sealed. A number that an entry does not allow is left as it was."""
+        changed = self.project
+        for place, si in values:
+            stood: Quantity = edits.get(changed, place)
+            unit = unit_of(stood.kind, stood.unit)
+            try:
+                changed = edits.with_value(changed, place, Quantity(round(unit.from_si(si), unit.places), stood.unit, stood.kind))
+            except EntryError:
+                continue
+        self.session.apply(label, changed, f"drag:{label}")
 
     def origin(self, place: str) -> str:
         """How the entry at a place came to be known, what it is good to, and how one measures it."""

@@ -125,7 +125,9 @@ def compiling() -> Job:
 def _without_turbo(project: Project) -> str:
     """Everything of a document that a search of the shelf depends on: all but its turbos, its variants,
     and what it is called and shown in."""
-    bare = project.model_copy(update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed", "assumed": ()})
+    bare = project.model_copy(
+        update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "pieces_cut": ()}
+    )
     return bare.model_dump_json()
 
 
@@ -166,7 +168,8 @@ def _weighed_of(project: Project) -> str:
         if before is project:
             return text
     bare = project.model_copy(
-        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision(), "taken": ()}
+        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "pieces_cut": ()}
+        | {"decision": Decision(), "taken": ()}
     )
     text = bare.model_dump_json()
     _last[:] = [(project, text), *_last[:1]]

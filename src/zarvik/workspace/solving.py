@@ -171,9 +171,10 @@ class Solving:
         return self._last
 
     def _known(self, project: Project) -> Result | None:
-        """The complete answer to a document that is the same again, as after undo, or but for the designs that are kept beside it."""
+        """The complete answer to a document that is the same again, as after undo, or but for the designs that are kept beside it and
+        what is cut already."""
         for result in reversed(self._kept):
-            if same_but(result.project, project, ("variants",)):
+            if same_but(result.project, project, ("variants", "pieces_cut")):
                 return dataclasses.replace(result, project=project)
         return None
 

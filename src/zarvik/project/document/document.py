@@ -47,9 +47,14 @@ MOST_VARIANTS = 40
 MOST_PRIMARIES = 16
 MOST_STOCK = 200
 MOST_NOTED = 5000
-MOST = {"primaries": MOST_PRIMARIES, "stock": MOST_STOCK, "registered": MOST_NOTED, "turbos": MOST_TURBOS} | dict.fromkeys(
-    ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES
-)
+MOST_CUT = 2000
+MOST = {
+    "pieces_cut": MOST_CUT,
+    "primaries": MOST_PRIMARIES,
+    "stock": MOST_STOCK,
+    "registered": MOST_NOTED,
+    "turbos": MOST_TURBOS,
+} | dict.fromkeys(("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES)
 if TYPE_CHECKING:
     AnyPiece = Piece
 else:
@@ -164,6 +169,8 @@ class Project(Part):
     registered: tuple[Noted, ...] = ()
     variants: tuple[Variant, ...] = ()
     taken: tuple[Taken, ...] = ()
+    # Pieces that are cut, each as its key and what it was cut to
+    pieces_cut: tuple[Annotated[str, Field(max_length=80)], ...] = ()
     # Places of entries that nobody has said: the program made them up.
     assumed: tuple[str, ...] = ()
 

@@ -22,7 +22,7 @@ from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
-_BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
+_BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version", "pieces_cut")
 _ROOMS = {
     "brief": "Goal",
     "engine": "Engine",

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.window.parts.error_guard import guarded
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -61,9 +63,20 @@ class Axis:
         return f"{value:.{places}f}".replace("-", "−")
 
 
+@dataclass(frozen=True)
+class Grip:
+    """What of a chart a hand may drag: where it takes hold (`area`, px), the `cursor` there, what a `tip` says, and what is done where the
+    mouse is (`move`), in values of the axes."""
+
+    area: QRectF
+    cursor: Qt.CursorShape
+    tip: str
+    move: Callable[[float, float], None]
+
+
 class Chart(QWidget):
     """Draws axes and a background once; subclasses draw curves in `paint_back` and what moves
-    in `paint_front`. `second` is a right-hand axis or None."""
+    in `paint_front`. `second` is a right-hand axis or None. What can be dragged they name in `grips`; `let_go` ends a drag."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -73,6 +86,7 @@ class Chart(QWidget):
         self.y_axis = Axis(0.0, 1.0, "")
         self.second: Axis | None = None
         self._back: QPixmap | None = None
+        self.held: Grip | None = None  # what a hand drags
         self.setMinimumSize(QSize(220, 160))
 
     def plot(self) -> QRectF:
@@ -96,6 +110,46 @@ class Chart(QWidget):
         across = r.left() + self.x_axis.shares(x[seen]) * r.width()
         up = r.bottom() - (axis or self.y_axis).shares(y[seen]) * r.height()
         return QPolygonF(list(map(QPointF, across.tolist(), up.tolist())))
+
+    def value_at(self, spot: QPointF) -> tuple[float, float]:
+        """Values of the axes at a place of the widget, no farther than their ends."""
+        r = self.plot()
+        across = min(max((spot.x() - r.left()) / max(r.width(), 1.0), 0.0), 1.0)
+        up = min(max((r.bottom() - spot.y()) / max(r.height(), 1.0), 0.0), 1.0)
+        return (
+            self.x_axis.low + across * (self.x_axis.high - self.x_axis.low),
+            self.y_axis.low + up * (self.y_axis.high - self.y_axis.low),
+        )
+
+    def grips(self) -> Sequence[Grip]:
+        """What a hand may drag."""
+        return ()
+
+    def let_go(self) -> None:
+        """A drag is over."""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Take hold of what is under the mouse."""
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.held = next((grip for grip in self.grips() if grip.area.contains(event.position())), None)
+        if self.held is None:
+            super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drag it; without a button, show what can be dragged."""
+        if self.held is not None:
+            self.held.move(*self.value_at(event.position()))
+            return
+        under = next((grip for grip in self.grips() if grip.area.contains(event.position())), None)
+        self.setCursor(under.cursor if under is not None else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(plain_tip(under.tip) if under is not None else "")
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go."""
+        if self.held is not None:
+            self.held = None
+            self.let_go()
+        super().mouseReleaseEvent(event)
 
     def stale(self) -> None:
         """The background has to be drawn anew."""

@@ -11,7 +11,9 @@ from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, 
 from PySide6.QtWidgets import QToolTip
 
 from zarvik.formats import bench_lists
+from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import HOSE, Cut, RunCuts
+from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE, cut_state
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.window.desk import Desk
@@ -24,16 +26,18 @@ from zarvik.window.theme.style import font
 LEFT, RIGHT = 10.0, 10.0  # px beside a strip
 TITLE, BAR, CLOCK, GAP = 24.0, 40.0, 34.0, 8.0  # px
 LEAST = 27.0  # px of a piece
+SAID = {CUT_AS_NOW: "cut", CUT_BEFORE: "cut before the design changed: measure it"}
 
 
 @dataclass(frozen=True)
 class StripRow:
-    """A pipe: its place (`key`), title, what it comes to, its pieces."""
+    """A pipe: its place (`key`), title, what it comes to, its pieces, and of each whether it is cut (`done`: states of `pieces_cut`)."""
 
     key: str
     title: str
     sums: str
     cuts: tuple[Cut, ...]
+    done: tuple[str, ...] = ()
 
     @property
     def rotated(self) -> bool:
@@ -41,15 +45,18 @@ class StripRow:
         return any(rotation(cut) is not None for cut in self.cuts)
 
 
-def strip_rows(runs: Sequence[RunCuts], size: str) -> list[StripRow]:
+def strip_rows(project: Project, runs: Sequence[RunCuts], size: str) -> list[StripRow]:
     """A row for each pipe of which something is cut; `size`: its weld count, length and mass in words, to be filled in."""
-    return [
-        StripRow(
-            run.run, run.title, size.format(f"{1e3 * sum(cut.length for cut in run.cuts):.0f}", run.welds, f"{run.mass:.1f}"), run.cuts
-        )
-        for run in runs
-        if run.cuts
-    ]
+    found = []
+    for run in runs:
+        if not run.cuts:
+            continue
+        done = tuple(cut_state(project, cut) for cut in run.cuts)
+        sums = size.format(f"{1e3 * sum(cut.length for cut in run.cuts):.0f}", run.welds, f"{run.mass:.1f}")
+        if any(done):
+            sums += " · " + tr_format("{0} of {1} cut", done.count(CUT_AS_NOW), len(done))
+        found.append(StripRow(run.run, run.title, sums, run.cuts, done))
+    return found
 
 
 def rotation(cut: Cut) -> float | None:
@@ -83,9 +90,10 @@ def turned(cut: Cut) -> str:
 
 class CutStrips(RowList):
     """A strip for each pipe; `cut_chosen` carries the pipe's key and the number of a piece from 0. Left and right go from piece to
-    piece."""
+    piece, space ticks one off."""
 
     cut_chosen = Signal(str, int)
+    cut_ticked = Signal()  # the chosen piece is cut, or not any more
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(tr("Cut list"), RowKind(lambda r: r.key, lambda r: r.title, self._spoken))
@@ -96,7 +104,12 @@ class CutStrips(RowList):
 
     @staticmethod
     def _spoken(row: StripRow) -> str:
-        return "; ".join([row.sums, *(f"{n} {visible(cut.name)}: {bench_lists.piece(cut)}" for n, cut in enumerate(row.cuts, 1))])
+        ticks = row.done or ("",) * len(row.cuts)
+        pieces = (
+            f"{n} {visible(cut.name)}: {bench_lists.piece(cut)}" + (f", {tr(SAID[tick])}" if tick else "")
+            for n, (cut, tick) in enumerate(zip(row.cuts, ticks, strict=True), 1)
+        )
+        return "; ".join([row.sums, *pieces])
 
     @property
     def cut(self) -> Cut | None:
@@ -131,6 +144,8 @@ class CutStrips(RowList):
         spots = places(row.cuts, left, right)
         for number, (cut, (one, two)) in enumerate(zip(row.cuts, spots, strict=True)):
             self._piece(painter, QRectF(one, top, two - one, BAR), cut, number, lit=chosen and number == self.number)
+            if number < len(row.done) and row.done[number]:
+                self._mark(painter, QRectF(one + 3.0, top + 3.0, 13.0, 13.0), row.done[number])
             if rotation(cut) is not None:
                 self._clock(painter, QPointF(one + 15.0, top + BAR + 0.5 * CLOCK), cut, self._next_clock(row, spots, number, right))
         if focused:
@@ -155,6 +170,21 @@ class CutStrips(RowList):
         painter.drawText(area.adjusted(0, 3, 0, -BAR / 2), Qt.AlignmentFlag.AlignCenter, str(number + 1))
         painter.setFont(font(12))
         painter.drawText(area.adjusted(0, BAR / 2 - 2, 0, -2), Qt.AlignmentFlag.AlignCenter, self._size(cut, area.width() - 4.0))
+
+    @staticmethod
+    def _mark(painter: QPainter, area: QRectF, state: str) -> None:
+        """A box that is ticked, or with a stroke through it for what was cut to other sizes."""
+        p, a = current(), area
+        painter.setPen(QPen(QColor(p.ink), 1.2))
+        painter.setBrush(QColor(p.raised))
+        painter.drawRect(a)
+        painter.setPen(QPen(QColor(p.ok if state == CUT_AS_NOW else p.fails), 2.6))
+        if state == CUT_AS_NOW:
+            painter.drawPolyline(
+                [QPointF(a.left() + 2, a.center().y()), QPointF(a.left() + 5, a.bottom() - 3), QPointF(a.right() - 1, a.top() + 2)]
+            )
+        else:
+            painter.drawLine(QPointF(a.left() + 2, a.bottom() - 2), QPointF(a.right() - 2, a.top() + 2))
 
     def _size(self, cut: Cut, room: float) -> str:
         """Length of a straight, angle and radius of a bend, as much as there is room for."""
@@ -207,8 +237,11 @@ class CutStrips(RowList):
             self.choose_cut(found[0].key, found[1])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left and right go from piece to piece, up and down from pipe to pipe."""
+        """Left and right go from piece to piece, up and down from pipe to pipe; space ticks the piece off."""
         row = self.chosen
+        if event.key() == Qt.Key.Key_Space and row is not None:
+            self.cut_ticked.emit()
+            return
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if step is None or row is None:
             super().keyPressEvent(event)

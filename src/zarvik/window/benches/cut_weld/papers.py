@@ -11,10 +11,11 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.formats import bench_lists
 from zarvik.project.fabrication.cut_list import CutList, tube_words
+from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
-from zarvik.window.benches.cut_weld.cut_strips import CutStrips, StripRow, strip_rows
+from zarvik.window.benches.cut_weld.cut_strips import SAID, CutStrips, StripRow, strip_rows
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import WIDE, Paper
@@ -88,11 +89,14 @@ def _paged(parts: Sequence[Part]) -> list[list[Part]]:
 
 def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
     units = desk.project.shown_units
-    for row in strip_rows(found.runs, tr("{0} mm · {1} welds · {2} kg")):
+    for row in strip_rows(desk.project, found.runs, tr("{0} mm · {1} welds · {2} kg")):
         high = SCALE * strips.row_high(row, WIDE / SCALE)
         yield Part(high, partial(_strip, strips, row, high), with_next=True)
-        for number, cut in enumerate(row.cuts, 1):
-            yield _row(str(number), f"{visible(cut.name)}: {bench_lists.piece(cut)}", row.title)
+        for number, (cut, tick) in enumerate(zip(row.cuts, row.done, strict=True), 1):
+            words = f"{visible(cut.name)}: {bench_lists.piece(cut)}"
+            yield _row(
+                str(number), f"{words}. {tr(SAID[tick]).capitalize()}" if tick == CUT_BEFORE else words, row.title, done=tick == CUT_AS_NOW
+            )
         yield Part(14.0, lambda painter, top: None)
     for title, lines in (
         (tr("Cannot be cut"), [visible(fault) for fault in found.faults]),
@@ -124,14 +128,14 @@ def _title(title: str) -> Part:
     return Part(40.0, draw, with_next=True)
 
 
-def _row(number: str, words: str, of: str) -> Part:
+def _row(number: str, words: str, of: str, *, done: bool = False) -> Part:
     """A box, the number, what is to be done, room for what was measured."""
     lines = wrapped(words, WIDE - BOX - NUMBER - len(BLANKS) * BLANK - 12.0, SIZE)
     high = STEP * len(lines) + 9.0
 
     def draw(painter: QPainter, top: float) -> None:
         p = palette.current()
-        sheet.tick_box(painter, QRectF(4.0, top + 5.0, 20.0, 20.0))
+        sheet.tick_box(painter, QRectF(4.0, top + 5.0, 20.0, 20.0), done=done)
         painter.setPen(QPen(QColor(p.line), 1))
         painter.drawLine(QPointF(0, top + high), QPointF(WIDE, top + high))
         for n in range(len(BLANKS)):

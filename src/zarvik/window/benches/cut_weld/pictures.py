@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Drawing
@@ -19,13 +19,17 @@ ROW, TITLE = 40, 22  # px
 
 
 class Bars(QWidget):
-    """Every bar to one scale: pieces with their lengths, what is left hatched."""
+    """Every bar to one scale: pieces with their lengths, what is left hatched. `piece_chosen` carries the name of a piece that was
+    clicked."""
+
+    piece_chosen = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
         self.strips: list[Strip] = []
         self._lit = ""
+        self._places: list[tuple[QRectF, str]] = []  # of the pieces, as they were drawn
         self.setAccessibleName(tr("Cutting plan"))
 
     def take(self, strips: list[Strip]) -> None:
@@ -44,6 +48,12 @@ class Bars(QWidget):
         """As high as its bars."""
         return QSize(300, self.minimumHeight())
 
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose the piece under the mouse."""
+        name = next((name for area, name in self._places if area.contains(event.position())), "")
+        if name:
+            self.piece_chosen.emit(name)
+
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """The bars."""
@@ -54,6 +64,7 @@ class Bars(QWidget):
     def _draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = current()
+        self._places = []
         if not self.strips:
             return
         longest = max(s.length for s in self.strips)
@@ -84,6 +95,7 @@ class Bars(QWidget):
         kerf = (strip.length - strip.left - total) / max(len(strip.pieces) - 1, 1) if len(strip.pieces) > 1 else 0.0
         for number, (name, size) in enumerate(strip.pieces):
             piece = QRectF(x, r.top(), size * scale, r.height())
+            self._places.append((piece, name))
             lit = bool(self._lit) and name == self._lit
             painter.setPen(QPen(QColor(p.accent if lit else p.ink), 3.0 if lit else 1.2))
             painter.setBrush(between(p.accent_soft, p.cold_low, 0.25 + 0.2 * (number % 2)))

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
+    QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QListWidget,
@@ -24,7 +25,8 @@ from PySide6.QtWidgets import (
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import bench_files, bench_lists
 from zarvik.project.document.document import Project
-from zarvik.project.fabrication.cut_list import CutList
+from zarvik.project.fabrication.cut_list import Cut, CutList
+from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE, cut_state, with_cut
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening, visible
 from zarvik.project.units.rendering import render
@@ -32,7 +34,7 @@ from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.cut_weld import papers
 from zarvik.window.benches.cut_weld import presenter as show
-from zarvik.window.benches.cut_weld.cut_strips import CutStrips, strip_rows
+from zarvik.window.benches.cut_weld.cut_strips import SAID, CutStrips, strip_rows
 from zarvik.window.benches.cut_weld.pictures import Bars, Paper
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
@@ -46,6 +48,7 @@ from zarvik.workspace.jobs import CUTS, FILES, SHEETS, cuts_of, files_of, sheets
 
 LIST, STOCK, DRAWINGS, ORDER = "list", "stock", "drawings", "order"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings", ORDER: "Weld order"}
+TEMPLATES = ("roll", "mitre", "pie", "tee")  # what the key of a drawing of a piece begins with
 
 
 class WorkshopBench(Bench):
@@ -88,9 +91,16 @@ class WorkshopBench(Bench):
         left.setSpacing(6)
         self.strips = CutStrips(self.desk)
         self.strips.cut_chosen.connect(self._choose_cut)
+        self.strips.cut_ticked.connect(self._tick_cut)
         left.addWidget(self.strips, 1)
+        head = QHBoxLayout()
         self.piece_title = heading("")
-        left.addWidget(self.piece_title)
+        head.addWidget(self.piece_title, 1)
+        self.is_cut = QCheckBox(tr("Piece is cut"))
+        self.is_cut.setToolTip(plain_tip(tr("Tick it off (Space in the list); a later change of the design is told")))
+        self.is_cut.clicked.connect(lambda _=False: self._tick_cut())
+        head.addWidget(self.is_cut)
+        left.addLayout(head)
         self.piece = Paragraph()
         left.addWidget(self.piece)
         row.addLayout(left, 3)
@@ -99,6 +109,7 @@ class WorkshopBench(Bench):
         self.bought = Paragraph()
         right.addWidget(self.bought)
         self.bars = Bars(self.desk)
+        self.bars.piece_chosen.connect(self._choose_named)
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -162,7 +173,7 @@ class WorkshopBench(Bench):
         self.drawings = QListWidget()
         self.drawings.setFixedWidth(290)
         self.drawings.setAccessibleName(tr("Drawings"))
-        self.drawings.currentRowChanged.connect(self._show_drawing)
+        self.drawings.currentRowChanged.connect(self._drawing_chosen)
         left.addWidget(self.drawings, 1)
         row.addLayout(left)
         right = QVBoxLayout()
@@ -224,24 +235,52 @@ class WorkshopBench(Bench):
         """Nothing here waits for the flow."""
 
     def _fill_list(self, project: Project, found: CutList) -> None:
-        self.strips.take(strip_rows(found.runs, tr("{0} mm · {1} welds · {2} kg")), first=True)
-        self._choose_cut(self.strips.key, self.strips.number)
+        self.strips.take(strip_rows(project, found.runs, tr("{0} mm · {1} welds · {2} kg")), first=True)
+        if not self._choose_where(lambda cut: bool(cut.key) and cut.key == self.desk.piece):
+            self._choose_cut(self.strips.key, self.strips.number)
         self.bought.setText(show.bought(found))
         self.bars.take(show.strips(found))
 
     def _choose_cut(self, key: str, number: int) -> None:
         """What is done to a piece, in words; it is lit where it is cut from stock, and in the picture of the layout."""
         cut, row = self.strips.cut, self.strips.chosen
+        self.is_cut.setVisible(cut is not None)
         if cut is None or row is None:
             self.piece_title.setText("")
             self.piece.setText(tr("Nothing to cut"))
             return
         self.piece_title.setText(f"{row.title}, {number + 1}: {visible(cut.name)}")
+        tick = cut_state(self.desk.project, cut)
+        self.is_cut.setChecked(tick == CUT_AS_NOW)
         note = tr("Clock face: 12 is the scribe line of the bend before, for the first bend straight up; seen along the flow.")
-        self.piece.setText("\n".join([bench_lists.piece(cut), *([note] if cut.angle else [])]))
+        told = [tr(SAID[tick]).capitalize()] if tick == CUT_BEFORE else []
+        self.piece.setText("\n".join([*told, bench_lists.piece(cut), *([note] if cut.angle else [])]))
         self.bars.light(visible(cut.label or cut.name))
         if cut.key:
             self.desk.choose_piece(cut.key)
+
+    def _choose_where(self, wanted: Callable[[Cut], bool]) -> bool:
+        """Choose the first piece that is wanted; False where there is none."""
+        for run in self.strips.rows.items:
+            for number, cut in enumerate(run.cuts):
+                if wanted(cut):
+                    self.strips.choose_cut(run.key, number)
+                    return True
+        return False
+
+    def _choose_named(self, name: str) -> None:
+        """Choose the piece that is cut from a bar."""
+        self._choose_where(lambda cut: visible(cut.label or cut.name) == name)
+
+    def _tick_cut(self) -> None:
+        """The chosen piece is cut, or not any more."""
+        cut = self.strips.cut
+        if cut is None or self.found is None:
+            return
+        every = [other for run in self.found.runs for other in run.cuts]
+        changed = with_cut(self.desk.project, cut, every)
+        words = "{0} is cut" if cut_state(changed, cut) == CUT_AS_NOW else "{0} is not cut"
+        self.desk.change(tr_format(words, visible(cut.label or cut.name)), changed)
 
     def _fill_order(self, project: Project, found: CutList) -> None:
         words = []
@@ -304,12 +343,29 @@ class WorkshopBench(Bench):
 
     def _fill_drawings(self, project: Project) -> None:
         row = max(self.drawings.currentRow(), 0)
+        piece = self.desk.piece or ""
+        # The template of the piece that is worked on, where it has one.
+        if piece and self._drawn_piece(row) != piece:
+            row = next((n for n in range(len(self.sheets)) if self._drawn_piece(n) == piece), row)
         self.drawings.blockSignals(True)
         self.drawings.clear()
         self.drawings.addItems([visible(render(d.title, project.shown_units)) for d in self.sheets])
         self.drawings.setCurrentRow(min(row, len(self.sheets) - 1))
         self.drawings.blockSignals(False)
         self._show_drawing(self.drawings.currentRow())
+
+    def _drawn_piece(self, row: int) -> str:
+        """Key of the piece that a drawing is a template of; empty where it is of none."""
+        if not 0 <= row < len(self.sheets):
+            return ""
+        kind, _, key = self.sheets[row].key.partition("-")
+        return key if kind in TEMPLATES else ""
+
+    def _drawing_chosen(self, row: int) -> None:
+        """A hand turns to a drawing: its piece lights up wherever it is."""
+        self._show_drawing(row)
+        if piece := self._drawn_piece(row):
+            self.desk.choose_piece(piece)
 
     def _show_drawing(self, row: int) -> None:
         if not 0 <= row < len(self.sheets):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import dataclasses
+from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -10,11 +11,12 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
+from zarvik.project.units.units import unit_of
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.goal import presenter
 from zarvik.window.benches.goal.pump_settings import PumpSettings
 from zarvik.window.desk import Desk
-from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.chart import Axis, Chart, Grip
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.side import side_column
@@ -36,6 +38,7 @@ class LoadChart(Chart):
         self.desk = desk
         self.curves: presenter.Curves | None = None
         self._empty = True
+        self.setMouseTracking(True)
         self.setAccessibleName(tr("Power and torque over engine speed"))
 
     def refresh(self) -> None:
@@ -45,7 +48,7 @@ class LoadChart(Chart):
         c = self.curves
         before = self.x_axis, self.y_axis, self.second, self._empty
         self._empty = not (c and c.speed)
-        if c and c.speed:
+        if c and c.speed and self.held is None:  # under a hand the axes stay where they are
             self.x_axis = Axis(c.speed[0], c.speed[-1], tr("engine speed, rpm"))
             # Ranges go up in coarse steps, so that a drag does not make the axes dance.
             self.y_axis = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
@@ -54,6 +57,29 @@ class LoadChart(Chart):
             self.update()  # the axes stay as they are drawn
         else:
             self.stale()
+
+    def grips(self) -> Sequence[Grip]:
+        """The cross of the target."""
+        c = self.curves
+        if c is None or not c.speed:
+            return ()
+        spot = self.at(c.target_speed, c.target_power)
+        tip = tr("Drag the target: power and engine speed")
+        return (Grip(QRectF(spot.x() - 18, spot.y() - 11, 36, 22), Qt.CursorShape.SizeAllCursor, tip, self._drag),)
+
+    def _drag(self, speed: float, power: float) -> None:
+        if self.curves is None:
+            return
+        # To fifty turns and one of power: nobody aims finer by hand.
+        watts = unit_of("power", self.curves.power_unit).to_si(round(power))
+        self.desk.drag(tr("Drag the target"), ("brief.target_power", watts), ("brief.target_speed", 50.0 * round(speed / 50.0)))
+        self.curves = dataclasses.replace(self.curves, target_speed=50.0 * round(speed / 50.0), target_power=round(power))
+        self.update()
+
+    def let_go(self) -> None:
+        """The drag is one step of undo."""
+        self.desk.session.history.seal()
+        self.refresh()
 
     def _paint_curves(self, painter: QPainter) -> None:
         """The two curves and the target."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import math
 from collections.abc import Sequence
@@ -14,9 +15,10 @@ from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
 from zarvik.project.boost_control.control import BLOW, Control, port_mark
 from zarvik.project.language.language import tr
 from zarvik.project.manifold.manifold_types import OWN, ManifoldType
+from zarvik.project.units.units import unit_of
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.desk import Desk
-from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.chart import Axis, Chart, Grip
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import between, current
@@ -30,15 +32,42 @@ class BoostChart(Chart):
         super().__init__()
         self.desk = desk
         self.curves: show.Curves | None = None
+        self.setMouseTracking(True)
         self.setAccessibleName(tr("Boost that the wastegate holds, over engine speed"))
 
     def take(self, curves: show.Curves | None) -> None:
         """Draw these."""
         self.curves = curves
-        if curves is not None and curves.alone:
+        if curves is not None and curves.alone and self.held is None:  # under a hand the axes stay where they are
             self.x_axis = Axis(curves.alone[0][0], curves.alone[-1][0], tr("engine speed, rpm"))
             self.y_axis = Axis(0.0, curves.top, curves.unit)
         self.stale()
+
+    def grips(self) -> Sequence[Grip]:
+        """The line of the target, and the spring by the end of its curve."""
+        c = self.curves
+        if c is None or not c.alone:
+            return ()
+        unit, r = unit_of("pressure_gauge", c.unit), self.plot()
+        end, level = self.at(*c.alone[-1]), self.at(c.target, c.asked).y()
+        spring, held = self.desk.project.gate.spring.si, unit.to_si(c.alone[-1][1])
+
+        def aim(_: float, boost: float) -> None:
+            self.desk.drag(tr("Drag the target boost"), ("brief.target_boost", unit.to_si(boost)))
+            if self.curves is not None:
+                self.curves = dataclasses.replace(self.curves, asked=boost)
+                self.stale()
+
+        def preload(_: float, boost: float) -> None:
+            self.desk.drag(tr("Drag the spring"), ("gate.spring", max(spring + unit.to_si(boost) - held, 0.0)))
+
+        up = Qt.CursorShape.SizeVerCursor
+        found = [Grip(QRectF(end.x() - 26, end.y() - 7, 40, 14), up, tr("Drag the spring: its boost"), preload)] if spring > 0.0 else []
+        return (*found, Grip(QRectF(r.left(), level - 5, r.width(), 10), up, tr("Drag the target boost"), aim))
+
+    def let_go(self) -> None:
+        """The drag is one step of undo."""
+        self.desk.session.history.seal()
 
     def paint_back(self, painter: QPainter) -> None:
         """What is trusted, what the solenoid can do, the curves."""
