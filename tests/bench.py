@@ -269,9 +269,9 @@ def keystrokes(project: Project) -> None:
     print("keystroke to repainted window")
     judged: list[float] = []
     window.desk.verdicts_changed.connect(lambda: judged.append(time.perf_counter()))
-    for bench, place in (("brief", "brief.target_boost"), ("turbo", ""), ("charge_pipes", "cold_pipe.c-run.bore")):
+    for bench, place in (("goal", "brief.target_boost"), ("turbo", ""), ("pipes", "cold_pipe.c-run.bore")):
         window.show_bench(bench)
-        if bench == "charge_pipes":
+        if bench == "pipes":
             window.desk.choose_piece("c-run")
         app.processEvents()
         times, quiet = [], []
@@ -323,7 +323,7 @@ def scrubbing(project: Project) -> None:
     app = QApplication.instance()
     assert app is not None
     window.desk.go("piece:c-run")
-    form = next(f for f in window.benches["charge_pipes"].findChildren(Form) if "cold_pipe.c-run.bore" in f.fields)
+    form = next(f for f in window.benches["pipes"].findChildren(Form) if "cold_pipe.c-run.bore" in f.fields)
     label = next(w for w in form.findChildren(ScrubLabel) if w.buddy() is form.fields["cold_pipe.c-run.bore"])
     shown = 0
 

@@ -18,7 +18,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 
 from zarvik.core.common.sentences import Fault, message
 from zarvik.core.fabrication.dimensions import FIT
-from zarvik.core.fabrication.drawing import CUT, WORDS, Circle, Drawing, Path, polyline, rectangle, translated
+from zarvik.core.fabrication.drawing import CUT, MARK, WORDS, Circle, Drawing, Path, polyline, rectangle, translated
 from zarvik.core.fabrication.flange import (
     Bolts,
     FlangeSizes,
@@ -330,6 +330,22 @@ def test_roll_marks_by_hand() -> None:
         drawing = roll_strip("r", 0.0483, math.radians(degrees), message("Marks"))
         cuts = sorted(float(p.points[0, 0]) for p in drawing.paths if p.layer == CUT)
         assert cuts == pytest.approx([0.0, share * math.pi * 0.0483], abs=1e-9)
+
+
+def test_a_strip_says_which_way_it_is_wrapped() -> None:
+    """Printed side out with the flow away from who looks along it, clockwise is from left to right: the arrow of the wrap points that
+    way, as the line of a clockwise turn stands right of the zero. It stands clear of that line."""
+    for degrees in (20.0, 90.0, 170.0, -20.0, -90.0, -170.0):
+        drawing = roll_strip("r", 0.0635, math.radians(degrees), message("Marks"))
+        note = next(n for n in drawing.notes if "printed side out" in render(n.words, {}))
+        across = [p.points for p in drawing.paths if p.layer == MARK and len(p.points) == 2 and abs(p.points[0, 1] - p.points[1, 1]) < 1e-9]
+        arrow = next(p for p in across if abs(p[0, 0] - note.x) < 1e-9)
+        assert arrow[1, 0] > arrow[0, 0]
+        head = next(p.points for p in drawing.paths if len(p.points) == 3 and abs(p.points[1, 0] - arrow[1, 0]) < 1e-9)
+        assert head[0, 0] < head[1, 0] and head[2, 0] < head[1, 0]
+        line = max(float(p.points[0, 0]) for p in drawing.paths if p.layer == CUT)
+        assert not note.x - 0.001 < line < note.x + 0.040
+        assert (0.0 < line < 0.5 * math.pi * 0.0635) == (degrees > 0.0)
 
 
 def test_pieces_of_a_pie() -> None:

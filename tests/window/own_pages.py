@@ -25,7 +25,7 @@ from zarvik.formats import shipped
 from zarvik.project.edits.edits import with_value
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches import BENCHES
-from zarvik.window.benches.layout.view3d import SpaceView
+from zarvik.window.benches.layout.view3d import LayoutView
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application
 from zarvik.window.parts.chart import Chart
@@ -73,7 +73,7 @@ class Drawings:
             self.paper.append((f"{name} {next((g for g in reversed(given) if isinstance(g, str)), '')}", self._places(painter, given)))
             return
         device = self._charts[-1] if self._charts else device
-        if not isinstance(device, QWidget) or isinstance(device, SpaceView):
+        if not isinstance(device, QWidget) or isinstance(device, LayoutView):
             return
         if not self._charts and self._painters.get(device) is not painter:
             self._painters[device] = painter
@@ -178,7 +178,7 @@ def page(window: MainWindow, root: QWidget) -> Page:
     found: Page = {}
     times: Counter[str] = Counter()
     for widget in shown:
-        if isinstance(widget, SpaceView) or (type(widget).__name__.startswith("Q") and not _words(widget) and widget not in drawn.rows):
+        if isinstance(widget, LayoutView) or (type(widget).__name__.startswith("Q") and not _words(widget) and widget not in drawn.rows):
             continue
         corner = widget.mapTo(window, QPoint(0, 0))
         name = type(widget).__name__

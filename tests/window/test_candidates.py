@@ -26,7 +26,7 @@ from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.candidates import presenter
 from zarvik.window.benches.candidates.view import CandidatesBench
-from zarvik.window.benches.goal.view import BriefBench
+from zarvik.window.benches.goal.view import GoalBench
 from zarvik.window.benches.turbo.picture_file import UnreadablePicture, read_picture
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.benches.turbo.view import TurboBench
@@ -384,7 +384,7 @@ def test_a_map_is_scaled(window: MainWindow) -> None:
 def test_a_pump_is_set_as_a_pump_is_said(open_window: Callable[..., MainWindow]) -> None:
     """A diesel by mm³ a stroke: the entries that do not count go, those of the pump come; lambda is told."""
     window = open_window(shipped.demo("skerry"))
-    brief = window.benches["brief"]
+    brief = window.benches["goal"]
     box = brief.field_of("engine.fuelling")
     assert box is not None and box.isVisible() and not field(brief, "engine.delivery").isVisible()
     box.setCurrentIndex(box.findData("stroke"))
@@ -404,8 +404,8 @@ def test_a_pump_is_set_as_a_pump_is_said(open_window: Callable[..., MainWindow])
 
 def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     """Half a date does not count and does not stay; a whole one is written as the file has it."""
-    window.show_bench("brief")
-    entry = window.benches["brief"].field_of("brief.ready_by")
+    window.show_bench("goal")
+    entry = window.benches["goal"].field_of("brief.ready_by")
     assert entry is not None and entry.text() == "2027-05-15"
     entry.setFocus()
     entry.selectAll()
@@ -418,7 +418,7 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     QTest.keyClicks(entry, "next spring")
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert "is not a date" in entry.toolTip() and window.desk.project.brief.ready_by == "2027-03-01"
-    window.benches["brief"].field_of("brief.target_power").setFocus()
+    window.benches["goal"].field_of("brief.target_power").setFocus()
     assert entry.text() == "2027-03-01"
     entry.setFocus()
     entry.clear()
@@ -429,9 +429,9 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
 def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> None:
     """The page is there where the pump says what it gives, and only there; a row sets the pump in one step, which is taken back in one."""
     window = open_window(with_value(shipped.demo("skerry"), "engine.fuelling", "stroke"))
-    window.show_bench("brief")
-    bench = window.benches["brief"]
-    assert isinstance(bench, BriefBench) and bench.head.isVisible()
+    window.show_bench("goal")
+    bench = window.benches["goal"]
+    assert isinstance(bench, GoalBench) and bench.head.isVisible()
     dict(bench.commands())["Pump settings"]()
     rest(window)
     shown = [r for r in bench.pump.rows if r.isVisible()]

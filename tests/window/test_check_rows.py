@@ -104,7 +104,7 @@ def test_what_is_ok_elsewhere_unfolds(window: MainWindow) -> None:
 def test_checks_of_the_page_in_front_come_first(window: MainWindow) -> None:
     """Another phase, another order; the chosen check stays chosen."""
     chosen_check(window, "target")
-    window.show_bench("hot_side")
+    window.show_bench("exhaust")
     first = next(row for row in window.checks.checks.rows.items if row.verdict is not None)
     assert first.verdict.about.partition(":")[0] == "gate"
     assert window.checks.checks.key == "target"
@@ -122,16 +122,16 @@ def test_a_check_that_goes_leaves_another_chosen(window: MainWindow) -> None:
 
 def test_the_pressure_run_has_three_heights(window: MainWindow) -> None:
     """In full where it is the subject, a ribbon elsewhere; the key takes the next, which is remembered for the phase."""
-    window.show_bench("charge_pipes")
+    window.show_bench("pipes")
     assert window.run.mode == FULL and window.run.height() > 180
-    window.show_bench("brief")
+    window.show_bench("goal")
     assert window.run.mode == LOW and window.run.height() == RIBBON
     assert window.run.profile is not None and not window.run.labels
     press(window, Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier)
     assert window.run.mode == HIDDEN and not window.run.isVisible() and window.slider.isVisible()
-    window.show_bench("charge_pipes")
+    window.show_bench("pipes")
     assert window.run.mode == FULL and window.run.isVisible()
-    window.show_bench("brief")
+    window.show_bench("goal")
     assert window.run.mode == HIDDEN
     QTest.mouseClick(window.slider.turn, Qt.MouseButton.LeftButton)
     assert window.run.mode == FULL
@@ -140,7 +140,7 @@ def test_the_pressure_run_has_three_heights(window: MainWindow) -> None:
 
 def test_figures_of_the_ribbon_lead_to_their_sheets(window: MainWindow) -> None:
     """As in the full run."""
-    window.show_bench("brief")
+    window.show_bench("goal")
     window.run.grab()
     led = {}
     for area, key in list(window.run._hits):

@@ -62,8 +62,8 @@ def test_a_strip_for_every_pipe() -> None:
 
 def test_a_piece_lights_up_everywhere(window: MainWindow) -> None:
     """A click on it says what is done to it, lights it in its bar of stock and in the picture of the layout; keys go on from there."""
-    window.show_bench("workshop")
-    bench = window.benches["workshop"]
+    window.show_bench("cut_weld")
+    bench = window.benches["cut_weld"]
     rest(window)
     strips = bench.strips
     row = strips.rows.items[1]
@@ -88,9 +88,9 @@ def test_a_piece_lights_up_everywhere(window: MainWindow) -> None:
 
 def test_a_strip_is_heard(window: MainWindow) -> None:
     """A reader of the screen says every piece with its marks."""
-    window.show_bench("workshop")
+    window.show_bench("cut_weld")
     rest(window)
-    rows = window.benches["workshop"].strips.rows
+    rows = window.benches["cut_weld"].strips.rows
     said = str(rows.data(rows.index(0), Qt.ItemDataRole.AccessibleDescriptionRole))
     assert "451 mm" in said and "1 Straight pipe 1: 48.3 mm tube, 21 mm long" in said and "rotate 7° anticlockwise" in said
 
@@ -98,8 +98,8 @@ def test_a_strip_is_heard(window: MainWindow) -> None:
 def test_a_piece_is_ticked_off(window: MainWindow) -> None:
     """Space ticks the chosen piece, its box is drawn and the sum says how many are cut; a longer pipe turns it into one to be measured; one
     undo each takes it back."""
-    window.show_bench("workshop")
-    bench = window.benches["workshop"]
+    window.show_bench("cut_weld")
+    bench = window.benches["cut_weld"]
     rest(window)
     straight = next(
         (run.key, n) for run in bench.strips.rows.items for n, c in enumerate(run.cuts) if run.key == "cold_pipe" and c.kind == "straight"
@@ -131,8 +131,8 @@ def test_a_piece_is_ticked_off(window: MainWindow) -> None:
 def test_bar_template_and_strip_lead_to_each_other(window: MainWindow) -> None:
     """A click on a piece in its bar chooses it in its strip; its template is the one that is shown first; another template chooses its
     piece."""
-    window.show_bench("workshop")
-    bench = window.benches["workshop"]
+    window.show_bench("cut_weld")
+    bench = window.benches["cut_weld"]
     rest(window)
     bench.bars.grab()
     area, name = next((area, name) for area, name in bench.bars._places if "cylinder 3" in name)

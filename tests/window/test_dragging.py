@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 
 import pytest
 from driving import pause, rest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from zarvik.formats import shipped
 from zarvik.window.app import settle
@@ -21,12 +22,20 @@ def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     return open_window(shipped.demo("tarn"))
 
 
+def move(widget: QWidget, spot: QPointF, button: Qt.MouseButton = Qt.MouseButton.NoButton) -> None:
+    """The mouse at a spot, with a button held down; by itself, without the pointer of the desktop."""
+    there = QPointF(spot.toPoint())
+    event = QMouseEvent(
+        QEvent.Type.MouseMove, there, QPointF(widget.mapToGlobal(there)), Qt.MouseButton.NoButton, button, Qt.KeyboardModifier.NoModifier
+    )
+    QApplication.sendEvent(widget, event)
+
+
 def drag(widget: QWidget, spots: Sequence[QPointF], *, let_go: bool = True) -> None:
     """Press at the first spot, move over the others, let go at the last."""
-    QTest.mouseMove(widget, spots[0].toPoint())
     QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=spots[0].toPoint())
     for spot in spots[1:]:
-        QTest.mouseMove(widget, spot.toPoint())
+        move(widget, spot, Qt.MouseButton.LeftButton)
         pause(10)
     if let_go:
         QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=spots[-1].toPoint())
@@ -35,10 +44,10 @@ def drag(widget: QWidget, spots: Sequence[QPointF], *, let_go: bool = True) -> N
 def test_the_target_is_dragged(window: MainWindow) -> None:
     """The cross goes where the hand goes, in whole horsepower and steps of 50 rpm; beside it nothing is taken hold of; the axes do not move
     under the hand; one undo."""
-    window.show_bench("brief")
+    window.show_bench("goal")
     assert settle(window)
     pause(30)
-    chart, brief = window.benches["brief"].chart, window.desk.project.brief
+    chart, brief = window.benches["goal"].chart, window.desk.project.brief
     steps = window.session.history.position
     (grip,) = chart.grips()
     start = grip.area.center()
@@ -57,15 +66,17 @@ def test_the_target_is_dragged(window: MainWindow) -> None:
     assert window.session.history.position == steps + 1
     window.undo()
     assert window.desk.project.brief == brief
-    QTest.mouseMove(chart, QPointF(5.0, 5.0).toPoint())
-    assert chart.cursor().shape() == Qt.CursorShape.ArrowCursor
+    move(chart, chart.grips()[0].area.center())
+    assert chart.cursor().shape() == Qt.CursorShape.SizeAllCursor and "target" in chart.toolTip()
+    move(chart, QPointF(5.0, 5.0))
+    assert chart.cursor().shape() == Qt.CursorShape.ArrowCursor and not chart.toolTip()
 
 
 def test_the_boost_and_the_spring_are_dragged(window: MainWindow) -> None:
     """The line of the target follows the hand at once, in hundredths of a bar; a stiffer spring by its curve's end; each one undo; the run
     compares with where the drag began."""
-    window.show_bench("hot_side")
-    bench = window.benches["hot_side"]
+    window.show_bench("exhaust")
+    bench = window.benches["exhaust"]
     bench.show_page("gate")
     rest(window)
     chart, project = bench.chart, window.desk.project
@@ -99,5 +110,5 @@ def test_what_an_entry_does_not_allow_stays(window: MainWindow) -> None:
     window.desk.drag("far", ("brief.target_power", -5.0), ("brief.target_boost", 1.23456e5))
     assert window.desk.project.brief.target_power == power
     assert window.desk.project.brief.target_boost.value == pytest.approx(1.23, abs=0.006)
-    chart = window.benches["brief"].chart
+    chart = window.benches["goal"].chart
     assert chart.value_at(QPointF(-1e6, -1e6)) == (chart.x_axis.low, chart.y_axis.high)

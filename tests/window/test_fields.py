@@ -19,7 +19,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 def test_units_of_a_field(window: MainWindow) -> None:
     """Ctrl+Down goes through the units, the menu offers them all; the quantity stays and each is a
     step of undo."""
-    boost = field(window.benches["brief"], "brief.target_boost")
+    boost = field(window.benches["goal"], "brief.target_boost")
     boost.setFocus()
     QTest.keyClick(boost, Qt.Key.Key_Down, CTRL)
     assert boost.text() == "15.9542 psi"

@@ -25,7 +25,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     of the map: each opens the sheet of what it stands on; a differing entry opens its field."""
     panel = window.side.working
     window.desk.go("piece:c-up")
-    pieces = window.benches["charge_pipes"].list
+    pieces = window.benches["pipes"].list
     pieces.setFocus()
     QTest.keyClick(pieces, Qt.Key.Key_W)
     assert panel.key == "piece:c-up" and "Bend up" in panel.choice.currentText()
@@ -56,7 +56,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     for _ in range(names.index("=brief.hold_back_until") - names.index("surge")):
         QTest.keyClick(table, Qt.Key.Key_Down)
     QTest.keyClick(table, Qt.Key.Key_Return)
-    assert QApplication.focusWidget() is field(window.benches["brief"], "brief.hold_back_until")
+    assert QApplication.focusWidget() is field(window.benches["goal"], "brief.hold_back_until")
 
 
 def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
@@ -112,15 +112,15 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
         window.open_demo(name)
         assert settle(window)
         for key, subject in (
-            ("brief", "engine"),
+            ("goal", "engine"),
             ("turbo", "compressor"),
-            *(("charge_pipes", f"piece:{s.id}") for s in window.desk.point.stretches),
+            *(("pipes", f"piece:{s.id}") for s in window.desk.point.stretches),
         ):
             window.desk.go(subject)
             for text in window.benches[key].findChildren(FigureText):
                 if not text.isVisible():
                     continue
-                said = text.text().rpartition("<br>")[0] if key == "charge_pipes" else text.text()
+                said = text.text().rpartition("<br>")[0] if key == "pipes" else text.text()
                 if "coefficient" in said or "Loss" in said:
                     said = said.partition("Re <a")[0]
                 bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
@@ -142,8 +142,8 @@ def test_readers_of_the_screen_hear_the_figures(window: MainWindow) -> None:
     row = next(r for r in window.benches["turbo"].rows if r.row and r.row.chosen)
     assert "chosen" in row.accessibleName()
     assert re.search(r"power 3\d\d\u00a0hp, full boost 2.\d{3}\u00a0rpm", row.accessibleDescription())
-    window.show_bench("charge_pipes")
-    model = window.benches["charge_pipes"].list.rows
+    window.show_bench("pipes")
+    model = window.benches["pipes"].list.rows
     role = Qt.ItemDataRole.AccessibleDescriptionRole
     said = {r.id: str(model.data(model.index(n), role)) for n, r in enumerate(model.items)}
     assert re.search(r"bore 60\.2\u00a0mm, loss 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"])

@@ -20,7 +20,7 @@ from zarvik.window.app import settle
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
 from zarvik.window.benches.wastegate_exhaust.towing import presenter
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatChart
-from zarvik.window.benches.wastegate_exhaust.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
+from zarvik.window.benches.wastegate_exhaust.view import GATE, HEAT, MANIFOLDS, TOW, ExhaustBench
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -31,10 +31,10 @@ def rest(window: MainWindow) -> None:
         pause(20)
 
 
-def bench_of(window: MainWindow, page: str) -> HotSideBench:
-    window.show_bench("hot_side")
-    bench = window.benches["hot_side"]
-    assert isinstance(bench, HotSideBench)
+def bench_of(window: MainWindow, page: str) -> ExhaustBench:
+    window.show_bench("exhaust")
+    bench = window.benches["exhaust"]
+    assert isinstance(bench, ExhaustBench)
     bench.show_page(page)
     rest(window)
     return bench
@@ -254,3 +254,14 @@ def test_the_pictures_of_a_hill_show_its_numbers() -> None:
     if found.brakes:
         brake, _ = presenter.over_brake(found, units)
         assert brake[0].xs == tuple(b.speed for b in found.brakes)
+
+
+def test_a_page_that_waits_says_so(window: MainWindow) -> None:
+    """The first look at each page says that it is worked on, and then what came of it."""
+    window.show_bench("exhaust")
+    bench = window.benches["exhaust"]
+    for page, words in ((GATE, "headline"), (MANIFOLDS, "gains"), (HEAT, "cost"), (TOW, "tow_words")):
+        bench.show_page(page)
+        assert getattr(bench, words).text() == "Calculating…", page
+        rest(window)
+        assert getattr(bench, words).text() not in ("", "Calculating…"), page

@@ -160,7 +160,7 @@ def test_what_lay_over_the_window_closes_when_its_origin_is_gone(window: MainWin
     same, by click and by key."""
     for number, opened in enumerate((window.show_keys, window.finder.open)):
         window.desk.go("piece:c-run")
-        entry = window.benches["charge_pipes"].field_of("cold_pipe.c-run.bore")
+        entry = window.benches["pipes"].field_of("cold_pipe.c-run.bore")
         assert entry is not None
         entry.setFocus()
         opened()
@@ -195,7 +195,7 @@ def test_hovering_says_the_stations_numbers(window: MainWindow) -> None:
 def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
     """Choosing the stock torque fills a table from the shape that was there; rows are taken over
     while they are typed, what cannot be read is said and kept, one undo takes the typing back."""
-    bench = window.benches["brief"]
+    bench = window.benches["goal"]
     choice = next(f.fields["engine.breathing"] for f in bench.forms if "engine.breathing" in f.fields)
     choice.setCurrentIndex(choice.findData("stock_torque"))
     choice.activated.emit(choice.currentIndex())
@@ -222,14 +222,14 @@ def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
     window.undo()
     assert len(window.session.project.engine.stock_torque) > 6
     assert "6000 90" not in lines.toPlainText() and not table.fault.isVisible()
-    assert window.benches["brief"].opens("engine.breathing_table")
+    assert window.benches["goal"].opens("engine.breathing_table")
 
 
 def test_a_piece_of_the_same_key_in_another_run(window: MainWindow) -> None:
     """Another demo has a throttle too, but before its blower: its own entries are shown, and what
     is no piece at all leaves the bench as it was."""
     window.desk.go("piece:throttle")
-    bench = window.benches["charge_pipes"]
+    bench = window.benches["pipes"]
     assert "cold_pipe.throttle.bore" in bench.form.fields
     window.open_demo("moth")
     assert settle(window)
@@ -256,10 +256,7 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
 
     # The leaves of the side are the same beside every bench.
     # Those whose texts have links, which carry an ink of their own.
-    for leaf, benches in (
-        ("checks", ["brief", "turbo", "charge_pipes", "hot_side", "designs", "compare"]),
-        ("working", ["turbo", "space"]),
-    ):
+    for leaf, benches in (("checks", ["goal", "turbo", "pipes", "exhaust", "designs", "compare"]), ("working", ["turbo", "layout"])):
         window.turn_to(leaf)
         for bench in benches:
             window.show_bench(bench)
@@ -331,7 +328,7 @@ def test_what_is_on_the_screen_is_the_document(open_window: Callable[..., MainWi
         assert settle(window)
         window.show_bench(entry.key)
         if through == "rail":
-            window.show_bench("brief" if entry.key != "brief" else "turbo")
+            window.show_bench("goal" if entry.key != "goal" else "turbo")
             window.open_demo("skerry")
             window.show_bench(entry.key)
         else:

@@ -35,8 +35,8 @@ def plain(text: str) -> str:
 def test_the_cut_list_on_paper(window: MainWindow, tmp_path: Path) -> None:
     """Every piece, what to buy and the order of tacking are on it, in letters of 11 points and the numbers of the strips in 14, a box for a
     pen at every row; nothing runs off a page; each page says which it is."""
-    bench = window.benches["workshop"]
-    window.show_bench("workshop")
+    bench = window.benches["cut_weld"]
+    window.show_bench("cut_weld")
     rest(window)
     goal = tmp_path / "c.pdf"
     bench.save("paper", str(goal))
@@ -89,9 +89,9 @@ def test_the_page_of_the_design(window: MainWindow, tmp_path: Path, monkeypatch:
 def test_lists_have_room_for_a_pen(window: MainWindow, tmp_path: Path) -> None:
     """Letters of 11 points, and columns for the torque that was set and for initials."""
     goal = tmp_path / "lists.pdf"
-    window.show_bench("register")
-    window.benches["register"].show_page("lists")
-    window.benches["register"].save("pdf", str(goal))
+    window.show_bench("joints")
+    window.benches["joints"].show_page("lists")
+    window.benches["joints"].save("pdf", str(goal))
     with pdfplumber.open(goal) as pdf:
         text = "\n".join(page.extract_text() for page in pdf.pages)
         body = [c["size"] for page in pdf.pages for c in page.chars if c["text"].isalpha() and 75.0 < c["top"] < page.height - 45.0]

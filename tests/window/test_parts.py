@@ -265,7 +265,7 @@ def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, unit
                     assert line.width() >= room, line.text()
 
 
-@pytest.mark.parametrize("bench", ["turbo", "hot_side", "space", "designs"])
+@pytest.mark.parametrize("bench", ["turbo", "exhaust", "layout", "designs"])
 def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, bench: str) -> None:
     """`--shot` writes a picture of the asked size that is no blank page."""
     path = tmp_path / "shot.png"
@@ -290,7 +290,7 @@ def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
     window.show_bench("turbo")
     rest(window)
     assert "kg/s" in window.benches["turbo"].chart.x_axis.title
-    assert "kW" in window.benches["brief"].chart.y_axis.title
+    assert "kW" in window.benches["goal"].chart.y_axis.title
     assert {u.symbol for u in KINDS["mass_flow"]} >= {"kg/s", "lb/min"}
 
 
@@ -385,7 +385,7 @@ def test_a_late_answer_is_not_shown(window: MainWindow) -> None:
 
 def test_entries_keep_text_while_typing(window: MainWindow) -> None:
     """A new answer does not rewrite the field that is being typed into."""
-    boost = field(window.benches["brief"], "brief.target_boost")
+    boost = field(window.benches["goal"], "brief.target_boost")
     boost.setFocus()
     boost.selectAll()
     boost.insert("1,05")
@@ -426,7 +426,7 @@ def test_figures_of_the_run_never_overlap(open_window: object, name: str) -> Non
     window = open_window(shipped.demo(name))  # type: ignore[operator]
     for size, speed in itertools.product(((1280, 800), (1600, 900), (2560, 1440)), (0.0, 3000.0, 1e6)):
         window.resize(*size)
-        window.show_bench("charge_pipes")
+        window.show_bench("pipes")
         app.settle(window)
         window.desk.set_speed(speed)
         window.run.grab()
@@ -561,7 +561,7 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
 def test_the_rail_holds_many_phases(window: MainWindow, count: int) -> None:
     """Ten phases stand under each other at 1280 x 800, each with its own keys; more of them scroll. None
     is painted over another."""
-    phases = [Phase(f"b{i}", f"Phase {i}", ("hot_side",)) for i in range(count)]
+    phases = [Phase(f"b{i}", f"Phase {i}", ("exhaust",)) for i in range(count)]
     rail = Rail(window.desk, phases)
     rail.next.hide()
     rail.resize(168, 500)

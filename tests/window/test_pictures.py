@@ -83,7 +83,7 @@ def has(found: list[tuple[str, Qt.PenStyle, np.ndarray]], wanted: np.ndarray) ->
 
 def test_the_full_load_curves_stand_where_the_points_are(window: MainWindow) -> None:
     """Power in hp on the left axis, torque in N·m on the right one, over rev/min."""
-    chart = window.benches["brief"].findChild(LoadChart)
+    chart = window.benches["goal"].findChild(LoadChart)
     assert chart is not None
     points = [p for p in window.desk.answer.sweep if p.closure.solved]
     found = drawn_by(chart)
@@ -160,7 +160,7 @@ def test_candidates_stand_under_their_heads(window: MainWindow) -> None:
 def test_the_pressure_run_is_to_scale(window: MainWindow) -> None:
     """A loss is as high as it is large, on each side by one scale; pieces follow each other without a
     gap; the figures under them are their losses in kPa."""
-    window.show_bench("charge_pipes")
+    window.show_bench("pipes")
     point = window.desk.point
     profile = lay_out(point, left=0.0, right=1200.0, top=10.0, bottom=190.0)
     cold, hot = [], []
@@ -184,9 +184,9 @@ def test_the_pressure_run_is_to_scale(window: MainWindow) -> None:
 
 def test_the_list_of_pieces_says_what_was_solved(window: MainWindow) -> None:
     """Mach number, velocity, loss and bore of a row are the piece's own."""
-    window.show_bench("charge_pipes")
+    window.show_bench("pipes")
     assert settle(window)
-    model = window.benches["charge_pipes"].list.rows
+    model = window.benches["pipes"].list.rows
     by_id = {s.id: s for s in window.desk.point.stretches}
     seen = 0
     for row in model.items:

@@ -22,7 +22,7 @@ from zarvik.project.document.parts.small_lines import Breather
 from zarvik.window.app import settle
 from zarvik.window.benches.intake.page import IntakePage
 from zarvik.window.benches.joints_services.radiator.page import CoolingPage
-from zarvik.window.benches.joints_services.view import COOLING, LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
+from zarvik.window.benches.joints_services.view import COOLING, LEAK, LINES, LISTS, MADE, SUPPLY, JointsBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.words_field import WordsField
@@ -36,10 +36,10 @@ def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     )
 
 
-def bench_of(window: MainWindow, page: str) -> RegisterBench:
-    window.show_bench("register")
-    bench = window.benches["register"]
-    assert isinstance(bench, RegisterBench)
+def bench_of(window: MainWindow, page: str) -> JointsBench:
+    window.show_bench("joints")
+    bench = window.benches["joints"]
+    assert isinstance(bench, JointsBench)
     bench.show_page(page)
     for _ in range(3):
         assert window.session.questions.idle()
@@ -191,15 +191,15 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     assert bench.field_of("lines.pump") is fields["lines.pump"]
 
 
-def fields_of(bench: RegisterBench, page: str) -> dict[str, QuantityField | QComboBox | WordsField]:
+def fields_of(bench: JointsBench, page: str) -> dict[str, QuantityField | QComboBox | WordsField]:
     return {place: field for form in bench.entries(page).forms for place, field in form.fields.items()}
 
 
 def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     """A meter that ends, openings of callipers in millimetres and inches, runners that ring: pictures and words follow; nonsense is
     refused and what stood stays; a verdict's entry leads to its field."""
-    window.show_bench("intake_parts")
-    bench = window.benches["intake_parts"]
+    window.show_bench("intake")
+    bench = window.benches["intake"]
     page = bench.page
     fields = {place: field for form in page.forms for place, field in form.fields.items()}
     assert isinstance(page, IntakePage) and len(page.chart.found) == 13 and page.openings.isVisible()
@@ -289,9 +289,9 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
 
 def test_joints_say_what_they_need_at_once(window: MainWindow) -> None:
     """Opened by the rail, before anything is touched; with another boost it follows."""
-    window.show_bench("register")
+    window.show_bench("joints")
     rest(window)
-    bench = window.benches["register"]
+    bench = window.benches["joints"]
     assert bench.needed.isVisible() and "T-bolt" in bench.needed.words.text() and "458 N" in bench.needed.words.text()
     boost = window.session.project.brief.target_boost
     window.desk.edit("brief.target_boost", boost.with_si(0.4e5))

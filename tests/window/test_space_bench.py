@@ -30,8 +30,8 @@ from zarvik.window.frame.main_window import MainWindow
 
 
 def space(window: MainWindow):  # type: ignore[no-untyped-def]
-    window.show_bench("space")
-    bench = window.benches["space"]
+    window.show_bench("layout")
+    bench = window.benches["layout"]
     pause(30)
     return bench
 
@@ -218,8 +218,8 @@ def test_entries_of_space(window: MainWindow) -> None:
 def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     """The list with its marks, stock that is added and counts, drawings to look at, every file written; a folder that is not
     there is told."""
-    window.show_bench("workshop")
-    bench = window.benches["workshop"]
+    window.show_bench("cut_weld")
+    bench = window.benches["cut_weld"]
     rest(window)
     assert bench.strips.rows.items[0].title == "Primary of cylinder 1" and "48.3 mm tube" in bench.piece.text()
     bench.show_page("order")
@@ -276,10 +276,10 @@ def test_empty_and_odd_documents_are_drawn(window: MainWindow) -> None:
         window.desk.change("odd", odd)
         bench.view.render_image()
         bench.grab()
-        window.show_bench("workshop")
-        window.benches["workshop"].show_page(DRAWINGS)
-        window.benches["workshop"].grab()
-        window.show_bench("space")
+        window.show_bench("cut_weld")
+        window.benches["cut_weld"].show_page(DRAWINGS)
+        window.benches["cut_weld"].grab()
+        window.show_bench("layout")
     assert dataclasses.replace(space_of(bare)).primaries == ()
 
 

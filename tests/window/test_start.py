@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit
 from zarvik.formats import shipped
 from zarvik.project.document.document import Project
 from zarvik.window.app import settle
-from zarvik.window.benches import BENCHES
+from zarvik.window.benches import BENCHES, FORMER, PHASES
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import ASSUMED, Form
 from zarvik.window.parts.quantity_field import QuantityField
@@ -45,14 +45,14 @@ def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:
     assert window.desk.answer is not None
     assert window.desk.answer.target.power > 0.99 * 230 / 0.85 * 745.7
     assert window.session.unsaved
-    form = next(f for f in window.benches["brief"].findChildren(Form) if "engine.compression" in f.fields)
+    form = next(f for f in window.benches["goal"].findChildren(Form) if "engine.compression" in f.fields)
     # A size that the program chose carries a sign at its label, a fact that nobody knows a question mark.
     assert form._labels["engine.idle"].text().startswith(ASSUMED)
     idle = form.fields["engine.idle"]
     assert isinstance(idle, QuantityField) and "estimated for you" in idle.toolTip()
     field = form.fields["engine.compression"]
     assert isinstance(field, QuantityField) and field.text() == "" and field.placeholderText().startswith("auto: ")
-    window.show_bench("brief")
+    window.show_bench("goal")
     type_over(field, "10.4:1")
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert field.text() == "10.4"
@@ -90,8 +90,8 @@ def test_the_page_says_what_does_not_fit(window: MainWindow) -> None:
 def test_half_typed_text_never_stays(window: MainWindow) -> None:
     """60 over 2.5 in, 15 over 1 bar: what was only the half of a word does not stay in the document,
     and no step is left of it."""
-    window.show_bench("brief")
-    field = next(f.fields["brief.target_boost"] for f in window.benches["brief"].findChildren(Form) if "brief.target_boost" in f.fields)
+    window.show_bench("goal")
+    field = next(f.fields["brief.target_boost"] for f in window.benches["goal"].findChildren(Form) if "brief.target_boost" in f.fields)
     assert isinstance(field, QuantityField)
     before = window.session.project
     steps = len(window.session.history.steps)
@@ -111,7 +111,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
 
 def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
     """The slider and the header go along."""
-    field = next(f.fields["brief.target_speed"] for f in window.benches["brief"].findChildren(Form) if "brief.target_speed" in f.fields)
+    field = next(f.fields["brief.target_speed"] for f in window.benches["goal"].findChildren(Form) if "brief.target_speed" in f.fields)
     assert isinstance(field, QuantityField)
     type_over(field, "5800 rpm")
     assert settle(window)
@@ -120,7 +120,7 @@ def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
 
 def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
     """Project, engine, turbo: what looks like markup is shown as it was typed."""
-    form = next(f for f in window.benches["brief"].findChildren(Form) if "engine.name" in f.fields)
+    form = next(f for f in window.benches["goal"].findChildren(Form) if "engine.name" in f.fields)
     form.fields["name"].setText("<img src='/dev/zero'>")
     form.fields["name"].edited.emit("<img src='/dev/zero'>")
     assert window.session.project.name == "<img src='/dev/zero'>"
@@ -145,7 +145,7 @@ WORDS_OF_BUILDERS = (
 
 def test_the_finder_knows_the_words_of_builders(window: MainWindow) -> None:
     """What is said in a shop leads to what it is called here (common practice, no source)."""
-    window.show_bench("charge_pipes")
+    window.show_bench("pipes")
     open_finder(window)
     for said, wanted in WORDS_OF_BUILDERS:
         window.finder._typed(said)
@@ -156,14 +156,14 @@ def test_the_finder_knows_the_words_of_builders(window: MainWindow) -> None:
 def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow]) -> None:
     """A window stands with the first bench alone; the others come in quiet moments, not while somebody types; an unknown one is none."""
     window = open_window(shipped.demo("tarn"))
-    assert [key for key in window.benches if window.benches.made(key)] == ["brief"]
-    assert "brief" in window.benches and "nothing" not in window.benches and len(window.benches) == len(BENCHES)
+    assert [key for key in window.benches if window.benches.made(key)] == ["goal"]
+    assert "goal" in window.benches and "nothing" not in window.benches and len(window.benches) == len(BENCHES)
     window.show_bench("nothing")
     # What can be found is listed of the benches that are there: it makes none.
     assert len(list(window._things())) > 100
-    assert [key for key in window.benches if window.benches.made(key)] == ["brief"]
+    assert [key for key in window.benches if window.benches.made(key)] == ["goal"]
     window.build_ahead()
-    entry = window.benches["brief"].field_of("brief.target_power")
+    entry = window.benches["goal"].field_of("brief.target_power")
     assert entry is not None
     entry.setFocus()
     pause(500)
@@ -184,8 +184,8 @@ def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callab
     say."""
     window = open_window(shipped.demo(name))
     window.desk.go_to_place("lines.pump")
-    assert [key for key in window.benches if window.benches.made(key)] == ["brief", "register"]
-    assert window.stack.currentWidget() is window.benches["register"]
+    assert [key for key in window.benches if window.benches.made(key)] == ["goal", "joints"]
+    assert window.stack.currentWidget() is window.benches["joints"]
     for bench in window.benches.values():
         for page in getattr(bench, "pages", {}):
             bench.show_page(page)
@@ -196,3 +196,10 @@ def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callab
             rooms = {entry.key: entry.rooms for entry in BENCHES}
             assert first is None or place.partition(".")[0] in rooms[first], place
     assert window.benches.for_place("nowhere.at_all") is None
+
+
+def test_former_names_of_benches_are_understood() -> None:
+    """Each leads to a bench, none is the name of another one; benches are called as their folders and phases are."""
+    keys = {entry.key for entry in BENCHES}
+    assert set(FORMER.values()) <= keys and not set(FORMER) & keys
+    assert {key for phase in PHASES for key in phase.benches} == keys

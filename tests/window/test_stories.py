@@ -32,7 +32,7 @@ from zarvik.workspace import journal, settings
 def pipes(window: MainWindow, piece: str) -> PipesBench:
     """The Charge pipes bench with a piece open."""
     window.desk.go(f"piece:{piece}")
-    bench = window.benches["charge_pipes"]
+    bench = window.benches["pipes"]
     assert isinstance(bench, PipesBench)
     assert window.stack.currentWidget() is bench
     return bench
@@ -88,7 +88,7 @@ def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -
 
 def test_every_keystroke_updates_and_is_one_undo_step(window: MainWindow) -> None:
     """While `0.95 bar` is typed the window follows; the whole entry is one step."""
-    boost = field(window.benches["brief"], "brief.target_boost")
+    boost = field(window.benches["goal"], "brief.target_boost")
     boost.setFocus()
     boost.selectAll()
     seen = []
@@ -192,7 +192,7 @@ def test_a_choking_pipe_is_said_not_drawn(window: MainWindow) -> None:
 
 def test_arrow_keys_step_and_escape_goes_back(window: MainWindow) -> None:
     """Up makes a sensible step; Escape throws typed text away."""
-    boost = field(window.benches["brief"], "brief.target_boost")
+    boost = field(window.benches["goal"], "brief.target_boost")
     boost.setFocus()
     QTest.keyClick(boost, Qt.Key.Key_Up)
     assert window.session.project.brief.target_boost.value == pytest.approx(1.12)
@@ -208,7 +208,7 @@ def test_arrow_keys_step_and_escape_goes_back(window: MainWindow) -> None:
 @pytest.mark.whole_answers
 def test_save_and_the_command_line_gives_the_same_numbers(window: MainWindow, tmp_path: Path) -> None:
     """What the window shows is what `solve --json` writes for the saved file."""
-    type_into(field(window.benches["brief"], "brief.target_boost"), "14 psi")
+    type_into(field(window.benches["goal"], "brief.target_boost"), "14 psi")
     assert settle(window)
     path = tmp_path / "mine.zarvik.json"
     assert window.save_as(str(path))
@@ -239,8 +239,8 @@ window.show()
 window.activateWindow()
 QTest.qWaitForWindowActive(window)
 settle(window)
-type_into(field(window.benches["brief"], "brief.target_boost"), "0.77 bar")
-type_into(field(window.benches["brief"], "brief.target_power"), "280 hp")
+type_into(field(window.benches["goal"], "brief.target_boost"), "0.77 bar")
+type_into(field(window.benches["goal"], "brief.target_power"), "280 hp")
 settle(window)
 window.session.idle()
 os.kill(os.getpid(), 9)
@@ -390,7 +390,7 @@ def test_a_verdict_opens_what_it_speaks_of(window: MainWindow) -> None:
     details = chosen_check(window, "charge_mach")
     about = window.checks.checks.verdict.about
     click(details.go)
-    assert window.stack.currentWidget() is window.benches["charge_pipes"]
+    assert window.stack.currentWidget() is window.benches["pipes"]
     assert window.desk.piece == about.partition(":")[2]
 
 
@@ -469,7 +469,7 @@ def test_leaving_asks_about_unsaved_work(
     path = tmp_path / "a.zarvik.json"
     project_file.write(tarn, path)
     window = open_window(tarn, path)  # type: ignore[operator]
-    type_into(field(window.benches["brief"], "brief.target_boost"), "0.8 bar")
+    type_into(field(window.benches["goal"], "brief.target_boost"), "0.8 bar")
     monkeypatch.setattr(QMessageBox, "exec", lambda box: answer)
     assert window.close() is leaves
     saved = str(project_file.read(path).brief.target_boost)
@@ -500,7 +500,7 @@ def test_rev_slider_and_run_by_keyboard_and_mouse(window: MainWindow) -> None:
     assert window.desk.speed < 3500
     QTest.keyClick(window.slider, Qt.Key.Key_Home)
     assert window.desk.speed == 6400.0
-    for key, bench in (("c54-71", "turbo"), ("cooler", "charge_pipes"), ("h-run", "charge_pipes")):
+    for key, bench in (("c54-71", "turbo"), ("cooler", "pipes"), ("h-run", "pipes")):
         span = next(s for s in window.run.profile.spans if s.stretch.id == key)
         spot = QPoint(int((span.left + span.right) / 2), 120)
         QTest.mouseMove(window.run, spot)
@@ -529,7 +529,7 @@ def test_units_of_the_shop(window: MainWindow) -> None:
     window.units.activated.emit(window.units.currentIndex())
     assert settle(window)
     assert "psi" in verdict(window, "bottom_end")
-    assert field(window.benches["brief"], "brief.target_boost").text() == "1.1 bar"
+    assert field(window.benches["goal"], "brief.target_boost").text() == "1.1 bar"
     window.undo()
     assert settle(window)
     assert "bar" in verdict(window, "bottom_end")
@@ -552,22 +552,22 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
     for key, shown in (
         (Qt.Key.Key_2, "turbo"),
         (Qt.Key.Key_PageDown, "candidates"),
-        (Qt.Key.Key_3, "charge_pipes"),
+        (Qt.Key.Key_3, "pipes"),
         (Qt.Key.Key_2, "candidates"),
         (Qt.Key.Key_PageUp, "turbo"),
         (Qt.Key.Key_PageUp, "compare"),
-        (Qt.Key.Key_1, "brief"),
-        (Qt.Key.Key_PageDown, "brief"),
+        (Qt.Key.Key_1, "goal"),
+        (Qt.Key.Key_PageDown, "goal"),
     ):
         QTest.keyClick(window, key, Qt.KeyboardModifier.ControlModifier)
         assert window.stack.currentWidget() is window.benches[shown]
         # Tabs are there for a phase of several benches, and the one that is shown is down.
         tabs = [bench for bench, button in window.tabs.buttons.items() if button.isVisible()]
-        assert (shown in tabs and window.tabs.buttons[shown].isChecked()) if shown != "brief" else not tabs
+        assert (shown in tabs and window.tabs.buttons[shown].isChecked()) if shown != "goal" else not tabs
     step = window.rail.steps["goal"]
     step.setFocus()
     QTest.keyClick(step, Qt.Key.Key_Return)
-    assert window.stack.currentWidget() is window.benches["brief"]
+    assert window.stack.currentWidget() is window.benches["goal"]
     assert step.state == "marginal"
 
 
@@ -594,13 +594,13 @@ def test_the_next_steps_lead_on(window: MainWindow) -> None:
     card.text.linkActivated.emit("=bench:candidates")
     assert window.stack.currentWidget() is window.benches["candidates"]
     card.text.linkActivated.emit("=subject:register")
-    assert window.stack.currentWidget() is window.benches["register"]
+    assert window.stack.currentWidget() is window.benches["joints"]
     click(card.findChild(QToolButton))
     assert not card.isVisible() and not settings.load().next_steps
     next(c for c in window.commands if c.text() == "Next steps").trigger()
     assert card.isVisible() and settings.load().next_steps
-    entry = field(window.benches["brief"], "brief.target_power")
-    window.show_bench("brief")
+    entry = field(window.benches["goal"], "brief.target_power")
+    window.show_bench("goal")
     type_into(entry, "250 hp")
     assert settle(window)
     rest(window)
@@ -611,7 +611,7 @@ def test_nothing_is_left_in_the_clipboard(window: MainWindow) -> None:
     """Selecting all on focus does not copy by itself."""
     clipboard = QApplication.clipboard()
     clipboard.setText("mine")
-    field(window.benches["brief"], "brief.target_power").setFocus()
+    field(window.benches["goal"], "brief.target_power").setFocus()
     assert clipboard.text() == "mine"
 
 

@@ -72,7 +72,7 @@ def test_every_bench_and_page_wears_the_theme(window: MainWindow) -> None:
 def test_a_sentence_under_an_entry_wears_the_theme(window: MainWindow) -> None:
     """It is made when it is wanted, and stands outside every bench."""
     turned(window, "dark")
-    entry = window.benches["brief"].field_of("brief.target_boost")
+    entry = window.benches["goal"].field_of("brief.target_boost")
     assert isinstance(entry, QLineEdit)
     entry.setFocus()
     entry.selectAll()
@@ -83,8 +83,8 @@ def test_a_sentence_under_an_entry_wears_the_theme(window: MainWindow) -> None:
 
 def test_pages_are_made_when_they_are_wanted(window: MainWindow, tarn: Project) -> None:
     """A bench stands with the page that is seen; the others come one by one, and a way to an entry makes its own."""
-    window.show_bench("register")
-    bench = window.benches["register"]
+    window.show_bench("joints")
+    bench = window.benches["joints"]
     assert bench.unmade() == ["lists", "leak", "made", "supply", "cooling"]
     bench.show_page("cooling")
     assert "cooling" not in bench.unmade() and "supply" in bench.unmade()

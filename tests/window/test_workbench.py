@@ -22,7 +22,7 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
     before, see the working of the power, print the page: no mouse anywhere."""
     find(window, "target power 330")
     entry = QApplication.focusWidget()
-    assert entry is field(window.benches["brief"], "brief.target_power")
+    assert entry is field(window.benches["goal"], "brief.target_power")
     QTest.keyClicks(entry, "335 hp")
     press(window, Qt.Key.Key_Return)
     assert settle(window)
@@ -33,7 +33,7 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
 
     assert settle(window)
     press(window, Qt.Key.Key_F10)
-    assert window.stack.currentWidget() is window.benches["charge_pipes"]
+    assert window.stack.currentWidget() is window.benches["pipes"]
     costs = window.desk.answer.costs
     dearest = max(costs, key=lambda key: costs[key])
     assert window.desk.piece == dearest

@@ -37,8 +37,8 @@ def test_the_working_of_any_number(window: MainWindow) -> None:
     panel.bars.setFocus()
     panel.bars.at = at
     QTest.keyClick(panel.bars, Qt.Key.Key_Return)
-    assert window.stack.currentWidget() is window.benches["charge_pipes"]
-    assert QApplication.focusWidget() is field(window.benches["charge_pipes"], "cooler.trust")
+    assert window.stack.currentWidget() is window.benches["pipes"]
+    assert QApplication.focusWidget() is field(window.benches["pipes"], "cooler.trust")
 
 
 def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:

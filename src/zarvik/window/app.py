@@ -15,7 +15,7 @@ from zarvik.core.common.compiled import forget_old, to_be_compiled
 from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
-from zarvik.window.benches import BENCHES
+from zarvik.window.benches import BENCHES, FORMER
 from zarvik.window.benches.bench import Bench
 from zarvik.window.collector import Collector
 from zarvik.window.frame.main_window import MainWindow
@@ -77,6 +77,7 @@ def run(
     """Open the window and stay, or save a picture of a bench and leave; `working`: number whose
     sheet is open, `ghost`: variant behind the design, `first`: on the page that asks for a new build. Returns the exit code."""
     keys = [entry.key for entry in BENCHES]
+    bench = FORMER.get(bench, bench) if bench is not None else None
     if bench is not None and bench not in keys:
         print(f"zarvik: there is no bench “{bench}”; there are {', '.join(keys)}", file=sys.stderr)
         return 2

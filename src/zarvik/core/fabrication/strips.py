@@ -37,6 +37,9 @@ def strip(key: str, template: Template, title: Sentence, *about: Sentence) -> Dr
     return Drawing(key=key, title=title, paths=tuple(paths), circles=(), notes=tuple(notes), about=about)
 
 
+WRAP = 0.030  # m, the arrow of the way in which a strip is wrapped
+
+
 def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: Sentence) -> Drawing:
     """A strip (`key`, `title`, `about`) round a tube of an outside `diameter` (m) at a seam: its zero on the scribe line of
     the piece before, and a line where that of the next one stands, turned by `roll` rad, clockwise for who looks along
@@ -55,10 +58,17 @@ def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: 
     for tens in range(36):
         x = wide * tens / 36.0
         paths.append(polyline([(x, 0.0), (x, 0.004 if tens % 9 else 0.007)], MARK))
+    # Words and the arrow of the wrap stand in the half that has no line of the next piece.
+    free, across = (0.53 if at < 0.5 * wide else 0.06) * wide, HIGH - 0.0085
+    paths += [
+        polyline([(free, across), (free + WRAP, across)], MARK),
+        polyline([(free + WRAP - 0.004, across + 0.0015), (free + WRAP, across), (free + WRAP - 0.004, across - 0.0015)], MARK),
+    ]
     notes = (
         Note(0.001, HIGH - 0.005, message("before"), 0.0025),
         Note(min(at + 0.001, wide - 0.012), 0.5 * HIGH, message("next {angle}", angle=Figure(roll, "angle")), 0.0025),
-        Note((0.53 if at < 0.5 * wide else 0.06) * wide, 0.009, title, 0.0028),
+        Note(free, HIGH - 0.006, message("wrap this way, printed side out"), 0.0025),
+        Note(free, 0.009, title, 0.0028),
     )
     return Drawing(key=key, title=title, paths=tuple(paths), circles=(), notes=notes, about=about)
 

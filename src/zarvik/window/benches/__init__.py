@@ -58,10 +58,10 @@ def read_all() -> None:
 
 BENCHES: tuple[Entry, ...] = (
     Entry(
-        "brief",
+        "goal",
         "Goal & engine",
         "What you want, where, and from which engine",
-        _later("goal.view", "BriefBench"),
+        _later("goal.view", "GoalBench"),
         subjects=("target", "engine"),
         rooms=("brief", "engine", "name", "note", "bay"),
         page=_later("goal.view", "LoadChart"),
@@ -86,7 +86,7 @@ BENCHES: tuple[Entry, ...] = (
         note=_decided,
     ),
     Entry(
-        "charge_pipes",
+        "pipes",
         "Pipes & intercooler",
         "Intake, charge pipes, intercooler, manifold and exhaust, piece by piece",
         _later("pipes.view", "PipesBench"),
@@ -95,7 +95,7 @@ BENCHES: tuple[Entry, ...] = (
         keys=(("Insert, Delete", "add, remove"), ("Alt+Up, Alt+Down", "move"), ("W", "calculation of its loss")),
     ),
     Entry(
-        "intake_parts",
+        "intake",
         "Intake parts",
         "Air meter, throttle, ports and runners",
         _later("intake.view", "IntakeBench"),
@@ -103,20 +103,20 @@ BENCHES: tuple[Entry, ...] = (
         rooms=("ports", "meter", "runners"),
     ),
     Entry(
-        "hot_side",
+        "exhaust",
         "Wastegate & exhaust",
         "Boost control and its hoses, manifold types side by side, exhaust heat, towing",
-        _later("wastegate_exhaust.view", "HotSideBench"),
+        _later("wastegate_exhaust.view", "ExhaustBench"),
         subjects=("gate",),
         rooms=("gate", "fittings", "tow"),
         keys=(("Up, Down", "from manifold to manifold"),),
         other=lambda project: tr("Exhaust") if project.blower.fitted else "",
     ),
     Entry(
-        "space",
+        "layout",
         "Layout",
         "Primaries, pipes and downpipe in space: what they must meet and how they are made",
-        _later("layout.view", "SpaceBench"),
+        _later("layout.view", "LayoutBench"),
         subjects=("space",),
         rooms=("space", "primaries"),
         note=_laid,
@@ -128,20 +128,20 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "register",
+        "joints",
         "Joints & services",
         "Every port, bung, joint, hose and line with its state; tick lists; the leak test",
-        _later("joints_services.view", "RegisterBench"),
+        _later("joints_services.view", "JointsBench"),
         subjects=("register",),
         rooms=("registered", "lines", "radiator", "breather", "rail", "leak_test", "coolant", "fittings", "shop"),
         note=_registered,
         keys=(("Up, Down, Space", "from line to line, next state"), ("/", "find a line")),
     ),
     Entry(
-        "workshop",
+        "cut_weld",
         "Cut & weld",
         "Cut list, stock, 1:1 templates and flanges",
-        _later("cut_weld.view", "WorkshopBench"),
+        _later("cut_weld.view", "CutWeldBench"),
         rooms=("stock", "shop"),
         note=_stocked,
     ),
@@ -187,14 +187,24 @@ class Phase:
         return " · ".join(words for entry in self.entries if entry.note is not None and (words := entry.note(project)))
 
 
+# What benches were called before; understood for one more version
+FORMER = {
+    "brief": "goal",
+    "charge_pipes": "pipes",
+    "intake_parts": "intake",
+    "hot_side": "exhaust",
+    "space": "layout",
+    "register": "joints",
+    "workshop": "cut_weld",
+}
 PHASES = (
-    Phase("goal", "Goal & engine", ("brief",)),
+    Phase("goal", "Goal & engine", ("goal",)),
     Phase("turbo", "Turbo", ("turbo", "candidates", "designs", "compare"), with_blower="Blower"),
-    Phase("pipes", "Pipes & intercooler", ("charge_pipes", "intake_parts")),
-    Phase("wastegate_exhaust", "Wastegate & exhaust", ("hot_side",), with_blower="Exhaust"),
-    Phase("layout", "Layout", ("space",)),
-    Phase("joints_services", "Joints & services", ("register",)),
-    Phase("cut_weld", "Cut & weld", ("workshop",)),
+    Phase("pipes", "Pipes & intercooler", ("pipes", "intake")),
+    Phase("wastegate_exhaust", "Wastegate & exhaust", ("exhaust",), with_blower="Exhaust"),
+    Phase("layout", "Layout", ("layout",)),
+    Phase("joints_services", "Joints & services", ("joints",)),
+    Phase("cut_weld", "Cut & weld", ("cut_weld",)),
 )
 
 

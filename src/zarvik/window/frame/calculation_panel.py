@@ -188,7 +188,7 @@ class Choice(QComboBox):
         painter.end()
 
 
-class WorkingPanel(QScrollArea):
+class CalculationPanel(QScrollArea):
     """Shows one sheet and follows the design and the rev slider while it is in sight."""
 
     def __init__(self, desk: Desk) -> None:

@@ -549,7 +549,7 @@ class MainWindow(FileWork):
         if self._may_leave():
             self.session.replace(project, None, saved=False, label=tr("First design"), precious=True)
             self.show_design()
-            self.show_bench("brief")
+            self.show_bench("goal")
             if made.obstacles:
                 self.desk.notice.emit(tr_format("Nearest design: {0}", project.note))
 

@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk, OtherDesign
-from zarvik.window.frame.calculation_panel import WorkingPanel
+from zarvik.window.frame.calculation_panel import CalculationPanel
 from zarvik.window.frame.checks_panel import WIDTH, ChecksPanel
 from zarvik.window.frame.history_panel import HistoryPanel
-from zarvik.window.frame.uncertainty_panel import KnownPanel
+from zarvik.window.frame.uncertainty_panel import UncertaintyPanel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.theme.style import Pages, panel
@@ -64,8 +64,8 @@ class SidePanel(QWidget):
         row.setSpacing(2)
         self.stack = Pages(self)
         self.checks = ChecksPanel(desk)
-        self.working = WorkingPanel(desk)
-        self.known = KnownPanel(desk)
+        self.working = CalculationPanel(desk)
+        self.known = UncertaintyPanel(desk)
         self.steps = HistoryPanel(desk)
         self.leaves: dict[str, QWidget] = {"checks": self.checks, "working": self.working, "known": self.known, "steps": self.steps}
         self.buttons: dict[str, QPushButton] = {}

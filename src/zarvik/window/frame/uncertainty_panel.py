@@ -19,7 +19,7 @@ MOST = 12  # entries that are listed
 SHARES = 7  # inputs that a band is taken apart into
 
 
-class KnownPanel(QScrollArea):
+class UncertaintyPanel(QScrollArea):
     """A leaf of sentences; an entry that is named leads to its field, a figure to its working."""
 
     def __init__(self, desk: Desk) -> None:

@@ -1,1 +1,1 @@
-"""The Workshop bench."""
+"""The Cut & weld bench."""

@@ -1,4 +1,4 @@
-"""What the Workshop bench shows, without a window."""
+"""What the Cut & weld bench shows, without a window."""
 
 from __future__ import annotations
 

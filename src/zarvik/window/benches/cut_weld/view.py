@@ -1,4 +1,4 @@
-"""The Workshop bench: the cut list, stock, and drawings at their true size."""
+"""The Cut & weld bench: the cut list, stock, and drawings at their true size."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings", ORDER: "Weld or
 TEMPLATES = ("roll", "mitre", "pie", "tee")  # what the key of a drawing of a piece begins with
 
 
-class WorkshopBench(Bench):
+class CutWeldBench(Bench):
     """Four pages."""
 
     def __init__(self, desk: Desk) -> None:
@@ -97,7 +97,7 @@ class WorkshopBench(Bench):
         self.piece_title = heading("")
         head.addWidget(self.piece_title, 1)
         self.is_cut = QCheckBox(tr("Piece is cut"))
-        self.is_cut.setToolTip(plain_tip(tr("Tick it off (Space in the list); a later change of the design is told")))
+        self.is_cut.setToolTip(plain_tip(tr("Tick it off (Space in the list). If the design changes later, the piece is marked")))
         self.is_cut.clicked.connect(lambda _=False: self._tick_cut())
         head.addWidget(self.is_cut)
         left.addLayout(head)

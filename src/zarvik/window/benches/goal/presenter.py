@@ -1,4 +1,4 @@
-"""What the Brief & engine bench shows, without a window."""
+"""What the Goal & engine bench shows, without a window."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The Brief & engine bench: entries on the left, the full-load curves on the right."""
+"""The Goal & engine bench: entries on the left, the full-load curves on the right."""
 
 from __future__ import annotations
 
@@ -155,7 +155,7 @@ def _ceiling(value: float) -> float:
     return -(-value // step) * step
 
 
-class BriefBench(Bench):
+class GoalBench(Bench):
     """Entries and curves."""
 
     def __init__(self, desk: Desk) -> None:

@@ -1,1 +1,1 @@
-"""The Register bench."""
+"""The Joints & services bench."""

@@ -1,4 +1,4 @@
-"""What the Register bench shows: lines filtered and grouped, in words; entries of a line by its kind."""
+"""What the Joints & services bench shows: lines filtered and grouped, in words; entries of a line by its kind."""
 
 from __future__ import annotations
 

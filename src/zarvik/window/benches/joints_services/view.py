@@ -1,4 +1,4 @@
-"""The Register bench: every port, bung, joint, hose, line and sensor; lists to tick off; the leak test."""
+"""The Joints & services bench: every port, bung, joint, hose, line and sensor; lists to tick off; the leak test."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.joints_services import presenter as show
 from zarvik.window.benches.joints_services.connections.details import Details
-from zarvik.window.benches.joints_services.connections.ledger import Ledger
+from zarvik.window.benches.joints_services.connections.ledger import JointList
 from zarvik.window.benches.joints_services.connections.papers import write
 from zarvik.window.benches.joints_services.connections.tick_list import RiskBars, TickList
 from zarvik.window.benches.joints_services.fluid_lines.page import SupplyPage
@@ -45,7 +45,7 @@ ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
-class RegisterBench(Bench):
+class JointsBench(Bench):
     """Six pages."""
 
     def __init__(self, desk: Desk) -> None:
@@ -97,7 +97,7 @@ class RegisterBench(Bench):
         left.addWidget(self.state)
         self.needed = RecommendationList(self.desk, JOINTS)
         left.addWidget(self.needed)
-        self.ledger = Ledger()
+        self.ledger = JointList()
         self.ledger.row_chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)
         left.addWidget(self.ledger, 1)

@@ -1,1 +1,1 @@
-"""The Space bench."""
+"""The Layout bench."""

@@ -1,4 +1,4 @@
-"""What the Space bench shows, without a window."""
+"""What the Layout bench shows, without a window."""
 
 from __future__ import annotations
 

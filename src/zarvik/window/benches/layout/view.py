@@ -1,4 +1,4 @@
-"""The Space bench: runs and primaries in space, what they must meet, and the last piece that must fit."""
+"""The Layout bench: runs and primaries in space, what they must meet, and the last piece that must fit."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.run_list import RunList
-from zarvik.window.benches.layout.view3d import VIEW_TITLES, SpaceView
+from zarvik.window.benches.layout.view3d import VIEW_TITLES, LayoutView
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
@@ -40,7 +40,7 @@ PAGES = {PIECES: "Pieces", PLACES: "Positions", HEAD: "Head", MAKING: "Build"}
 WIDE = 268  # px of the left column
 
 
-class SpaceBench(Bench):
+class LayoutBench(Bench):
     """Entries on the left, the picture on the right."""
 
     def __init__(self, desk: Desk) -> None:
@@ -144,7 +144,7 @@ class SpaceBench(Bench):
         column.setSpacing(6)
         bar = QHBoxLayout()
         bar.setSpacing(5)
-        self.view = SpaceView(self.desk)
+        self.view = LayoutView(self.desk)
         self.views: dict[str, QPushButton] = {}
         for number, (key, title) in enumerate(VIEW_TITLES.items(), 1):
             button = QPushButton(tr(title))

@@ -34,7 +34,7 @@ VIEW_KEYS = {Qt.Key.Key_1: "side", Qt.Key.Key_2: "above", Qt.Key.Key_3: "end", Q
 VIEW_TITLES = {"side": "Side", "above": "Top", "end": "Front", "corner": "Corner"}
 
 
-class SpaceView(QWidget):
+class LayoutView(QWidget):
     """The picture with its handles. Left button on a piece: choose; on a handle: pull; elsewhere: walk round. Right
     button: shift. Wheel: nearer, farther."""
 
@@ -505,4 +505,4 @@ class SpaceView(QWidget):
         self.take()
 
 
-__all__ = ["TITLES", "VIEWS", "VIEW_TITLES", "SpaceView"]
+__all__ = ["TITLES", "VIEWS", "VIEW_TITLES", "LayoutView"]

@@ -1,4 +1,4 @@
-"""What the Charge pipes bench shows, without a window."""
+"""What the Pipes bench shows, without a window."""
 
 from __future__ import annotations
 

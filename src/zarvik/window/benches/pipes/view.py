@@ -1,4 +1,4 @@
-"""The Charge pipes bench: the list of pieces and the chosen piece's entries."""
+"""The Pipes bench: the list of pieces and the chosen piece's entries."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""The Hot side bench."""
+"""The Wastegate & exhaust bench."""

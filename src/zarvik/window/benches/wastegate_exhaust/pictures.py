@@ -333,7 +333,7 @@ class Lines(QWidget):
         painter.end()
 
 
-class SchoolRows(QWidget):
+class ManifoldRows(QWidget):
     """A row for each school: a bar and a number in every column; one is chosen."""
 
     chosen = Signal(str)

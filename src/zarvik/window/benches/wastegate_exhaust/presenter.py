@@ -1,4 +1,4 @@
-"""What the Hot side bench shows: entries of the gate, curves, hoses, schools in the owner's units."""
+"""What the Wastegate & exhaust bench shows: entries of the gate, curves, hoses, schools in the owner's units."""
 
 from __future__ import annotations
 

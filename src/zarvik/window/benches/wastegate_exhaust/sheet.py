@@ -17,7 +17,7 @@ from zarvik.project.vehicle.towing import TowingReport
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
 from zarvik.window.benches.wastegate_exhaust.heat.rows import HeatRows
-from zarvik.window.benches.wastegate_exhaust.pictures import BoostChart, HosePlan, SchoolRows
+from zarvik.window.benches.wastegate_exhaust.pictures import BoostChart, HosePlan, ManifoldRows
 from zarvik.window.benches.wastegate_exhaust.towing import presenter as tow
 from zarvik.window.benches.wastegate_exhaust.towing.charts import HeatChart
 from zarvik.window.desk import Desk
@@ -76,7 +76,7 @@ def _drawn(painter: QPainter, widget: QWidget, top: float, size: QSize) -> None:
 
 
 def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[ManifoldType]) -> None:
-    rows = SchoolRows(desk)
+    rows = ManifoldRows(desk)
     rows.take(manifolds)
     _drawn(painter, rows, 60.0, QSize(int(page.WIDE), rows.minimumHeight()))
 

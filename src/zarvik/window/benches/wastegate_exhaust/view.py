@@ -1,4 +1,4 @@
-"""The Hot side bench: what the gate holds with its hoses, and manifolds of every school side by side."""
+"""The Wastegate & exhaust bench: what the gate holds with its hoses, and manifolds of every school side by side."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
 from zarvik.window.benches.wastegate_exhaust.heat.rows import HeatRows
-from zarvik.window.benches.wastegate_exhaust.pictures import BoostChart, HosePlan, Lines, SchoolRows
+from zarvik.window.benches.wastegate_exhaust.pictures import BoostChart, HosePlan, Lines, ManifoldRows
 from zarvik.window.benches.wastegate_exhaust.sheet import write
 from zarvik.window.benches.wastegate_exhaust.towing import presenter as tow
 from zarvik.window.benches.wastegate_exhaust.towing.charts import HeatChart
@@ -41,7 +41,7 @@ ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
 QUESTIONS: dict[str, Callable[[Project], Job]] = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}
 
 
-class HotSideBench(Bench):
+class ExhaustBench(Bench):
     """Four pages."""
 
     def __init__(self, desk: Desk) -> None:
@@ -97,7 +97,7 @@ class HotSideBench(Bench):
         self.gains = Paragraph()
         column.addWidget(self.gains)
         area, inside = side_column(0, 4, 0)
-        self.rows = SchoolRows(self.desk)
+        self.rows = ManifoldRows(self.desk)
         self.rows.chosen.connect(lambda key: self._say_taken())
         inside.addWidget(self.rows)
         inside.addStretch(1)
@@ -229,8 +229,25 @@ class HotSideBench(Bench):
         if reply.key in ANSWERS.values() and self.isVisible() and reply.question.of is self.desk.project:
             self._answered(reply)
 
+    def _wait(self, key: str) -> None:
+        """A page that has nothing to show yet says that it is worked on."""
+        if ANSWERS[self.page] != key:
+            return
+        # Words of a page are made with it.
+        if self.page == GATE:
+            found, words = self.control is not None, self.headline
+        elif self.page == MANIFOLDS:
+            found, words = bool(self.schools), self.gains
+        elif self.page == HEAT:
+            found, words = self.around is not None, self.cost
+        else:
+            found, words = self.towed is not None, self.tow_words
+        if not found:
+            words.setText(tr("Calculating…"))
+
     def _answered(self, reply: JobResult) -> None:
         if reply.state not in (DONE, FAILED):
+            self._wait(reply.key)
             return
         self.stack.page(next(page for page, key in ANSWERS.items() if key == reply.key))
         units = self.desk.project.shown_units

@@ -24,7 +24,7 @@ def _key(item: Item) -> str:
     return item.row.key if item.row is not None else f"head:{item.title}"
 
 
-class Ledger(RowList):
+class JointList(RowList):
     """As many lines as there are. `ticked` carries a key and the state that a hand asks for (empty: one further)."""
 
     ticked = Signal(str, str)
