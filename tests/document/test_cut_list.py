@@ -235,3 +235,14 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     cold = [r for r in rows if r["run"] == "cold_pipe"]
     assert float(cold[1]["rotation_deg"]) == pytest.approx(-37.0) and float(cold[1]["feed_mm"]) == pytest.approx(580.0)
     assert bench_lists.bends(cut_list(project, all_runs(project))) == goal.read_text("utf-8")
+
+
+def test_pieces_of_one_name_are_told_apart() -> None:
+    """Two runs have a “Leg at the cooler”: on the bars and in the plan each is named with its run; no two pieces are called the same."""
+    for name in shipped.demo_names():
+        project = shipped.demo(name)
+        found = cut_list(project, all_runs(project))
+        labels = [cut.label for run in found.runs for cut in run.cuts]
+        assert len(set(labels)) == len(labels), name
+        cut_from = [label for nested in found.names.values() for label in nested]
+        assert set(cut_from) <= set(labels)  # what is longer than a bar is cut from two

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import itertools
 import math
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -25,7 +26,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.parts.space import Stock as StockLine
-from zarvik.project.document.places import PRIMARIES, get, run_title
+from zarvik.project.document.places import PRIMARIES, RUN_TITLES, get, run_title
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
 
@@ -132,11 +133,28 @@ def wall_of(project: Project, run: str) -> float:
     return project.space.making.wall.si if run == "manifold" or run.startswith(PRIMARIES) else WALL
 
 
+def _told_apart(rows: list[tuple[str, list[Cut]]]) -> list[tuple[str, list[Cut]]]:
+    """Pieces of different runs that are called the same have the run with their names: on a bar of stock both lie side by side."""
+    counts = Counter(cut.label for _, cuts in rows for cut in cuts)
+    return [
+        (
+            run,
+            [
+                dataclasses.replace(cut, label=tr_format("{0}, {1}", cut.label, tr(RUN_TITLES[run])))
+                if counts[cut.label] > 1 and run in RUN_TITLES
+                else cut
+                for cut in cuts
+            ],
+        )
+        for run, cuts in rows
+    ]
+
+
 def cut_list(project: Project, runs: Sequence[str]) -> CutList:
     """The cut list of the `runs` (places of runs of the document, or of primaries). What no stock holds is among its
     faults."""
     faults: list[str] = []
-    rows: list[tuple[str, list[Cut]]] = [(run, _cuts(project, run, faults)) for run in runs]
+    rows = _told_apart([(run, _cuts(project, run, faults)) for run in runs])
     kerf, more = project.shop.kerf.si, project.shop.allowance.si
     unsaid = _unsaid(project, rows, faults)
     bends, names = _bend_stock(project, rows, kerf, more, unsaid, faults)

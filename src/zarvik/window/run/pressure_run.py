@@ -499,11 +499,11 @@ class PressureRun(QWidget):
         words, tone = "", p.accent
         if self.before is not None and self._before_point is not None and self._point is not None:
             change = self._point.power - self._before_point.power
-            words = tr("{0}{1} by “{2}” (dashed: before)").format(
-                "+" if change >= 0 else "−",
-                self.desk.text(abs(change), "power", places=1),
-                self.desk.session.history.undo_label or tr("undo"),
-            )
+            label, figure = self.desk.session.history.undo_label or tr("undo"), self.desk.text(abs(change), "power", places=1)
+            if figure.strip("0.,").startswith("\u00a0"):
+                words = tr("power unchanged by “{0}”").format(label)
+            else:
+                words = tr("{0}{1} by “{2}” (dashed: before)").format("+" if change >= 0 else "−", figure, label)
         elif self._behind is not None:
             words = tr("dotted: {0}").format(self.desk.ghost)
         elif not self.desk.current:
