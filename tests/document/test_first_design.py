@@ -6,6 +6,7 @@ import contextlib
 import dataclasses
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from zarvik.cli import main
@@ -18,11 +19,14 @@ from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.turbos import candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
-from zarvik.project.edits.edits import with_value
+from zarvik.project.edits.edits import get, with_value
 from zarvik.project.first_design.first_design import design, make
 from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
+from zarvik.project.first_design.first_layout import with_first_layout
+from zarvik.project.layout.layout import layout
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound, faults
 from zarvik.project.units.units import UNKNOWN, parse
+from zarvik.project.variants.variants import differences
 
 HP = 745.7
 TURBOS = {name: shipped.turbo(name) for name in shipped.turbo_names()}
@@ -490,3 +494,27 @@ def test_what_cannot_be_meant_is_told(name: str, last: float, first: float, unit
     assert not [f for f in faults(usual)]
     inside, outside = (dataclasses.replace(usual, **{name: type(value)(value * unit)}) for value in (last, first))
     assert len(faults(outside)) == len(faults(inside)) + 1
+
+
+def test_a_first_layout_looks_like_a_car(made: tuple[BuilderInput, Project, Answer]) -> None:
+    """The exhaust goes down and back and ends level under the floor, nowhere over the hood; the core stands in front of the first cylinder;
+    shaft level, drain down. Nothing but rotations was changed for it, so that no figure of the flow is another one."""
+    project = made[1]
+    found = layout(project)
+    ports = np.array([port.origin for port in found.ports])
+    exhaust = found.line("exhaust")
+    spots = np.array([exhaust.start.origin, *(part.last.origin for part in exhaust.placed)])
+    assert spots[:, 1].max() < ports[:, 1].max() + 0.10
+    assert -0.75 < spots[-1, 1] - ports[:, 1].mean() < -0.40 and spots[-1, 0] > ports[:, 0].max() + 1.0
+    assert exhaust.placed[-1].last.along == pytest.approx([1.0, 0.0, 0.0], abs=1e-6)
+    if found.cooler is not None:
+        assert found.cooler[0].origin[0] < ports[:, 0].min() and abs(found.cooler[0].along[1]) < 1e-6
+    body = found.turbos[0]
+    assert abs(body.shaft[1]) < 1e-6 and body.drain[1] == pytest.approx(-1.0, abs=1e-6)
+    assert body.shaft[0] < 0.0, "the compressor in front, the downpipe behind"
+    bare = project
+    for place in ("space.turbo.shaft", "space.turbo.drain", "space.turbo.cover"):
+        bare = with_value(bare, place, get(bare, place).with_si(0.5))
+    again = with_first_layout(bare)
+    assert {d.place.rpartition(".")[2] for d in differences(again, bare)} <= {"shaft", "drain", "cover", "roll"}
+    assert layout(again).line("exhaust").placed[-1].last.origin == pytest.approx(spots[-1])

@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from driving import pause, rest
+from painted import watched
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -290,3 +291,37 @@ def test_thirty_pictures_a_second(window: MainWindow) -> None:
     one = view.render_image()
     view.eye.orbit(0.3, 0.0)
     assert view.render_image() != one and not view._fine
+
+
+def test_a_gap_is_a_line_with_its_length(window: MainWindow) -> None:
+    """A cold pipe that is 60 mm short has its gap drawn, in red, with 60 mm on a plate; one that meets has none. The downpipe as far as
+    under the floor is in the first picture, the tail pipe is not."""
+    window.show_bench("layout")
+    bench = window.benches["layout"]
+    assert settle(window)
+    rest(window)
+    bench.settle()
+    pause(100)
+    view = bench.view
+
+    def plates() -> list[str]:
+        with watched() as found:
+            view.update()
+            pause(50)
+        return [f.text.replace("\u00a0", " ") for f in found if f.widget is view]
+
+    assert "60 mm" not in plates()
+    run = [p for p in window.desk.project.cold_pipe if p.kind == "straight"][-1]
+    window.desk.edit(f"cold_pipe.{run.id}.length", run.length.with_si(run.length.si - 0.060))
+    assert settle(window)
+    rest(window)
+    bench.settle()
+    pause(100)
+    assert "60 mm" in plates()
+    window.undo()
+    assert settle(window)
+    view.see_all()
+    exhaust = [part for line in view.layout_.lines if line.key == "exhaust" for part in line.placed]
+    spots = [view._at(part.last.origin) for part in exhaust]
+    seen = [0.0 <= spot.x() <= view.width() and 0.0 <= spot.y() <= view.height() for spot in spots]
+    assert seen[0] and not seen[-1]

@@ -35,6 +35,7 @@ from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.edits import with_value
 from zarvik.project.estimates.estimates import filled, unknown_places
 from zarvik.project.first_design.first_document import GATES_FITTED, SHAPE, TRUSTED, breath_of, document_of, quantity_of
+from zarvik.project.first_design.first_layout import with_first_layout
 from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound, faults
@@ -123,6 +124,7 @@ def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = un
     else:
         project = _with_turbo(known, shelf, kind, family, best, peak, boost, air, target_speed, obstacles, progress)
     progress(0.9)
+    project = with_first_layout(project)
     project = _wanted(known, project, obstacles)
     made = assemble(project).boost.full
     trusted = max(math.ceil(made / 0.93 / 5e3) * 5e3, TRUSTED["spark" if fuel.spark else "diesel"])

@@ -222,7 +222,9 @@ def _exhaust(size: Sizes, air: float, blown: bool) -> list[Piece]:
     bore = size.exhaust
     return [
         _bend("e-bend", "Manifold elbow" if blown else "Turbine outlet elbow", bore, STEEL),
-        _pipe("e-down", "Downpipe", bore, 900, STEEL),
+        _pipe("e-down", "Downpipe", bore, 200, STEEL),
+        _bend("e-floor", "Bend under the floor", bore, STEEL),
+        _pipe("e-mid", "Pipe under the floor", bore, 700, STEEL),
         _rated("e-muffler", "Muffler", bore, air / 1.2 * 1.35, "3000 Pa", "10 %"),
         _pipe("e-tail", "Tail pipe", bore, 1800, STEEL),
         {"id": "e-out", "kind": "mouth", "name": "Tailpipe exit", "bore": _mm(bore)},
@@ -292,7 +294,7 @@ def document_of(
         "turbo": turbo.id,
         "turbos_fitted": str(count),
         "hot_sides": "own" if paired else "shared",
-        "own_pieces": "5",
+        "own_pieces": "7",
         "space": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
         "intake": _intake(size, air, count),

@@ -508,5 +508,5 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")
     if unit.symbol == "°" and kind == "angle":
-        return f"{text}°"
+        return f"{text.replace('-', '−')}°"
     return f"{text.replace('-', '−')}\u00a0{unit.symbol}".rstrip("\u00a0")

@@ -26,6 +26,7 @@ from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
 
+FAR = 1.3  # m from the ports up to which a piece of the exhaust is in the first picture
 REST = 160  # ms after which the picture is drawn finely
 AWAY = 0.15  # share of a motion that has to be seen for the hand to follow it
 NEAR = 13.0  # px from a handle
@@ -90,9 +91,16 @@ class LayoutView(QWidget):
         self.take()
         return True
 
+    def _far(self, run: str, corners: np.ndarray) -> bool:
+        """Is a piece of the exhaust so far behind the engine that the rest would be small for it?"""
+        if not run.startswith("exhaust") or self.layout_ is None or len(self.bodies) < 4:
+            return False
+        ports = np.array([port.origin for port in self.layout_.ports])
+        return bool(len(ports)) and float(np.linalg.norm(corners - ports.mean(axis=0), axis=1).max()) > FAR
+
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
-        corners = [b.corners for b in self.bodies if not b.run.startswith("exhaust") or len(self.bodies) < 4]
+        corners = [b.corners for b in self.bodies if not self._far(b.run, b.corners)]
         if corners and self.width() > 20:
             self.eye.fit(np.vstack(corners), self.width(), self.height())
             self._fitted = True
@@ -295,6 +303,13 @@ class LayoutView(QWidget):
             if not text or (line is not chosen and state in ("ok", "to_do")):
                 continue
             at = self._at(line.end.origin)
+            apart = float(np.linalg.norm(line.goal.origin - line.end.origin)) if line.goal is not None else 0.0
+            if line.goal is not None and state in ("marginal", "fails") and apart > 1e-3:
+                goal = self._at(line.goal.origin)
+                painter.setPen(QPen(QColor(current().fails), 2.6))
+                painter.drawLine(at, goal)
+                beside = QPointF(0.5 * (at.x() + goal.x()) + 14.0, 0.5 * (at.y() + goal.y()) - 18.0)
+                self._plate(painter, beside, self.desk.text(apart, "length", places=0), strong=True)
             draw_state(painter, QRectF(at.x() - 7, at.y() - 7, 14, 14), state)
             if line is chosen:
                 self._plate(painter, QPointF(8.0, 16.0), text, state=state)
