@@ -422,4 +422,4 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
                     seen.append(word["text"].strip())
                     # 72 points to the inch: within the paper less the margin on both sides
                     assert word["x0"] > 0.010 / 0.0254 * 72 and word["x1"] < page.width - 0.010 / 0.0254 * 72
-    assert sorted(seen) == [f"{n}: {235 + n - 1}.0 mm high" for n in range(1, 5)]
+    assert sorted(seen) == [f"{n}: {235 + n - 1} mm high" for n in range(1, 5)]

@@ -121,5 +121,5 @@ def test_what_is_not_known_better_is_said_roughly() -> None:
         rough_figure(v, "length", {"length": u})
         for v, u in ((0.1744, "mm"), (0.0406, "mm"), (0.0018, "mm"), (0.1744, "in"), (0.0, "mm"), (math.inf, "mm"))
     ]
-    assert [s.replace("\u00a0", " ") for s in shown] == ["170 mm", "41 mm", "1.8 mm", "6.9 in", "0.0 mm", "–"]
+    assert [s.replace("\u00a0", " ") for s in shown] == ["170 mm", "41 mm", "1.8 mm", "6.9 in", "0 mm", "–"]
     assert opening("say it") == "Say it" and opening("") == ""

@@ -227,9 +227,9 @@ def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> 
         other = dataclasses.replace(solved.build, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
         case = dataclasses.replace(solved, build=other)
         words[end] = next(render(n.text, {}) for n in needs(case) if n.title == "Hoses")
-    assert "1 for 43.5 mm, a size that is not sold: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
-    assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "a size that is not sold" not in words[78.3]
-    assert "to 127.0 mm" in words[150.0].replace("\u00a0", " ") and "to 32.0 mm" in words[25.0].replace("\u00a0", " ")
+    assert "1 for 43.5 mm, a size that is not sold: bring the end to 41 mm or 45 mm" in words[43.5].replace("\u00a0", " ")
+    assert "1 for 76 mm" in words[78.3].replace("\u00a0", " ") and "a size that is not sold" not in words[78.3]
+    assert "to 127 mm" in words[150.0].replace("\u00a0", " ") and "to 32 mm" in words[25.0].replace("\u00a0", " ")
 
 
 def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:

@@ -143,7 +143,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
 def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
     """Gauge readings comes out as a hole with what it costs, and a bar leads to the line."""
     bench = bench_of(window, LEAK)
-    assert "Not tested yet" in bench.verdict.text() and "A hole of 1.0\u00a0mm" in bench.holes.text()
+    assert "Not tested yet" in bench.verdict.text() and "A hole of 1\u00a0mm" in bench.holes.text()
     type_into(bench.form.fields["leak_test.start"], "10 psi")
     type_into(bench.form.fields["leak_test.end"], "5 psi")
     type_into(bench.form.fields["leak_test.seconds"], "4 s")

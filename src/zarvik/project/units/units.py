@@ -504,6 +504,8 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
         return tr("under {0}").format("1\u00a0ppm")
     if kind == "angle" and unit.symbol == "°" and places is None and abs(value) < 10.0 and abs(value - round(value)) > 0.04:
         places = 1  # between ends that should meet a tenth of a degree counts
+    if kind == "length" and unit.symbol == "mm" and places is None and (abs(value) >= 1000.0 or abs(value - round(value)) < 0.05):
+        places = 0  # as on a tape: 57 mm where nothing is behind the point, and no tenths of a metre
     text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")
