@@ -14,8 +14,9 @@ from PySide6.QtWidgets import QFileDialog
 from zarvik.formats import bench_lists, shipped
 from zarvik.formats.paper_stamp import revision
 from zarvik.project.language.plain import visible
-from zarvik.window.benches.cut_weld import papers
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.paper import flow
+from zarvik.window.paper.flow import Part, paged
 from zarvik.workspace.jobs import cuts_of
 
 POINTS = 11.0  # of letters that are read at arm's length
@@ -67,11 +68,11 @@ def test_the_cut_list_on_paper(window: MainWindow, tmp_path: Path) -> None:
 def test_a_head_is_never_the_last_of_a_sheet() -> None:
     """Parts of all heights: nothing is lost, the order stays, a sheet is never fuller than it is high, and no head ends it."""
     for high in (30.0, 61.0, 190.0, 333.0):
-        parts = [papers.Part(high, lambda painter, top: None, with_next=n % 3 == 0) for n in range(31)]
-        sheets = papers._paged(parts)
+        parts = [Part(high, lambda painter, top: None, with_next=n % 3 == 0) for n in range(31)]
+        sheets = paged(parts)
         assert [part for one in sheets for part in one] == parts
         for one in sheets:
-            assert sum(part.high for part in one) <= papers.sheet.TALL - papers.TOP - papers.BOTTOM
+            assert sum(part.high for part in one) <= flow.sheet.TALL - flow.TOP - flow.BOTTOM
         assert not any(one[-1].with_next for one in sheets[:-1])
 
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF
@@ -17,8 +16,9 @@ from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
 from zarvik.window.benches.cut_weld.cut_strips import SAID, CutStrips, StripRow, strip_rows
 from zarvik.window.desk import Desk
-from zarvik.window.paper import sheet
-from zarvik.window.paper.sheet import WIDE, Paper
+from zarvik.window.paper import flow, sheet
+from zarvik.window.paper.flow import TOP, Part, gap_part, title_part
+from zarvik.window.paper.sheet import WIDE
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
@@ -26,65 +26,17 @@ from zarvik.window.theme.style import font
 SIZE = 18  # units of the sheet: letters of 11 points
 SCALE = 1.63  # of a strip: its numbers have 14 points
 STEP = SIZE + 5.0
-TOP, BOTTOM = 58.0, 36.0
 BOX, NUMBER, BLANK = 34.0, 34.0, 104.0  # units of the columns; two blank ones for a pen
 BLANKS = ("measured", "initials")
-
-
-@dataclass(frozen=True)
-class Part:
-    """What is drawn in one piece: how `high` it is, and what draws it with its top at a height; `with_next`: it is the head of what
-    follows, and stays on its sheet; `of`: the title of what it belongs to, said again where it goes on on another sheet."""
-
-    high: float
-    draw: Callable[[QPainter, float], None]
-    with_next: bool = False
-    of: str = ""
 
 
 def write(desk: Desk, path: str, found: CutList) -> str:
     """Write the cut list as PDF; returns a sentence when it cannot be written, else nothing."""
     strips = CutStrips(desk)
-    sheets = _paged(list(_parts(desk, strips, found)))
-
-    def draw(desk: Desk, painter: QPainter, paper: Paper) -> None:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for number, parts in enumerate(sheets):
-            if number:
-                paper.more()
-            sheet.head(desk, painter, tr("Cut list"))
-            _heads(painter)
-            top = TOP
-            for part in parts:
-                part.draw(painter, top)
-                top += part.high
-            sheet.foot(painter, paper)
-            paper.rest()
-
     try:
-        return sheet.write(desk, path, draw, len(sheets))
+        return flow.write(desk, path, tr("Cut list"), list(_parts(desk, strips, found)), _heads)
     finally:
         strips.deleteLater()
-
-
-def _paged(parts: Sequence[Part]) -> list[list[Part]]:
-    """Parts in as many sheets as they take; a head is never the last of a sheet."""
-    sheets: list[list[Part]] = [[]]
-    left = room = sheet.TALL - TOP - BOTTOM
-    for number, part in enumerate(parts):
-        need, at = part.high, number
-        while parts[at].with_next and at + 1 < len(parts):
-            at += 1
-            need += parts[at].high
-        if need > left and sheets[-1]:
-            sheets.append([])
-            left = room
-            if part.of and not part.with_next:
-                sheets[-1].append(_title(tr_format("{0}, continued", part.of)))
-                left -= sheets[-1][0].high
-        sheets[-1].append(part)
-        left -= part.high
-    return sheets
 
 
 def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
@@ -97,7 +49,7 @@ def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
             yield _row(
                 str(number), f"{words}. {tr(SAID[tick]).capitalize()}" if tick == CUT_BEFORE else words, row.title, done=tick == CUT_AS_NOW
             )
-        yield Part(14.0, lambda painter, top: None)
+        yield gap_part(14.0)
     for title, lines in (
         (tr("Cannot be cut"), [visible(fault) for fault in found.faults]),
         (tr("To buy"), [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found)]),
@@ -105,7 +57,7 @@ def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
         (tr("Tacking order"), [render(step, units) for step in found.order]),
     ):
         if lines:
-            yield _title(title)
+            yield title_part(title)
         for number, line in enumerate(lines, 1):
             yield _row(str(number), line, title)
     yield Part(2.0 * STEP, partial(_words, tr("Measure in the car before you cut: a drawing does not know your car.")))
@@ -117,15 +69,6 @@ def _bars(found: CutList) -> Iterator[str]:
     for (tube, radius), nested in found.bends.items():
         size = tr_format("{0}, {1:.0f} mm radius", tube_words(tube), 1e3 * radius)
         yield from (f"{size}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube, radius]))
-
-
-def _title(title: str) -> Part:
-    def draw(painter: QPainter, top: float) -> None:
-        painter.setFont(font(23, strong=True))
-        painter.setPen(QColor(palette.current().ink))
-        painter.drawText(QPointF(0, top + 28.0), title)
-
-    return Part(40.0, draw, with_next=True)
 
 
 def _row(number: str, words: str, of: str, *, done: bool = False) -> Part:
@@ -148,7 +91,7 @@ def _row(number: str, words: str, of: str, *, done: bool = False) -> Part:
         for n, line in enumerate(lines, 1):
             painter.drawText(QPointF(BOX + NUMBER, top + n * STEP - 2.0), line)
 
-    return Part(high, draw, of=of)
+    return Part(high, draw, again=(title_part(tr_format("{0}, continued", of)),))
 
 
 def _words(text: str, painter: QPainter, top: float) -> None:
