@@ -286,6 +286,22 @@ def figures_of(drawing: Drawing) -> list[float]:
     return [f.value for n in drawing.notes for _, f in n.words.figures if not isinstance(f, str)]
 
 
+@pytest.mark.parametrize("where", ["pair", "diagonal", "between"])
+@pytest.mark.parametrize("up", [0.024, 0.031, 0.038, 0.046])
+def test_an_outline_has_no_points(where: str, up: float) -> None:
+    """Wherever the bosses of the bolts come to lie, the outline turns by less than 15° from one step to the next, in steps of no more than
+    some millimetres; every hole keeps its metal (by shapely, within a tenth of a millimetre)."""
+    sizes = dataclasses.replace(SIZES, bolts=dataclasses.replace(SIZES.bolts, where=where, up=up))
+    line = contour(sizes)
+    steps = np.diff(np.vstack([line, line[:2]]), axis=0)
+    steps = steps[np.hypot(*steps.T) > 2e-5]
+    ways = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
+    assert np.degrees(np.abs(np.diff(ways))).max() < 15.0
+    body = Polygon(line)
+    for x, y in holes(sizes):
+        assert body.exterior.distance(Point(x, y)) > 0.5 * sizes.bolts.hole + sizes.edge - 1e-4
+
+
 def test_dimensions_are_those_of_the_part() -> None:
     """Independent: by `shapely` the box of what is cut; by hand the steps from hole to hole, which add up from the first to the last. They
     stand on the layer of words alone, clear of the part, and each over its own line."""

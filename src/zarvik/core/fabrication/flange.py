@@ -17,6 +17,7 @@ from zarvik.core.fabrication.strips import outline
 from zarvik.core.joints.flanges import HEAD, AdapterPlate, Pattern
 
 WASHER = 2.2  # outside diameter of a washer over its hole; ISO 7089: M8 16 mm on 8.4, M10 20 mm on 10.5
+ROUND = 0.003  # m, the least radius of an outer corner of a flange; common practice, no source
 GASKET_MORE = 0.001  # m that a gasket's opening is wider than the port, so that it does not hang into it
 
 
@@ -105,6 +106,8 @@ def contour(sizes: FlangeSizes, fillet: float = 0.012) -> np.ndarray:
     if bar is not None:
         parts.append(bar.buffer(0.5 * sizes.bolts.hole + sizes.edge))
     whole = unary_union(parts).buffer(fillet, quad_segs=16).buffer(-fillet, quad_segs=16)
+    # Where a fillet touches two bosses at once it leaves a point on either, which no cutter and no hand wants.
+    whole = whole.buffer(-ROUND, quad_segs=16).buffer(ROUND, quad_segs=16)
     if whole.geom_type != "Polygon":
         whole = max(whole.geoms, key=lambda g: g.area)
     return np.asarray(whole.exterior.coords)[:-1]
