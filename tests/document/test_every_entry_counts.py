@@ -12,6 +12,8 @@ from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
 from zarvik.project.assembly.stages import asked_of
+from zarvik.project.connections.register import register
+from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
@@ -261,3 +263,32 @@ def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
         }[name]
         heat = [answer(assemble(sized(shipped.demo(demo), **{name: t}))).target.stations["cooler_outlet"].temperature for t in texts]
         assert heat == sorted(heat, reverse=True) and len(set(heat)) == len(heat), (demo, name, heat)
+
+
+OTHERS = ("gate", "coolant", "lines", "fittings", "tow", "ask", "brief", "blower")  # rooms with entries that one charger alone has
+
+
+@pytest.mark.parametrize("demo", ["moth", "tarn"])
+def test_what_a_charger_has_not_changes_nothing(demo: str) -> None:
+    """Entries that are not asked for beside this charger, all of them set to something else: every figure, check, line and bill stays."""
+    project = shipped.demo(demo)
+    before = answer(assemble(project))
+    changed, count = project, 0
+    for place in entries(project, OTHERS):
+        if place == "blower.fitted" or belongs(project, place):
+            continue
+        found, old = edits.meta(project, place), edits.get(project, place)
+        if isinstance(found, QuantitySpec):
+            low, high = found.limits
+            value = old.with_si(low + 0.61 * (high - low)) if found.kind != "count" else Quantity(old.si + 1.0, old.unit, old.kind)
+        else:
+            value = next(k for k, _ in found.options() if k != old)
+        try:
+            changed, count = edits.with_value(changed, place, value), count + 1
+        except ValueError:
+            continue  # a choice that asks for a table of its own says so
+    after = answer(assemble(changed))
+    assert count >= (40 if demo == "moth" else 10), count
+    assert [(v.id, v.state, v.margin, v.text) for v in after.verdicts] == [(v.id, v.state, v.margin, v.text) for v in before.verdicts]
+    assert [p.power for p in after.sweep] == [p.power for p in before.sweep]
+    assert [row.key for row in register(changed)] == [row.key for row in register(project)]

@@ -79,7 +79,7 @@ def test_it_fills_itself() -> None:
         turbos = int(project.turbos_fitted.si) if not project.blower.fitted else 0
         assert sum(x.key.endswith("__oil_out") for x in rows) == turbos
         assert not verdicts(project)
-    outlet = next(x for x in register(bare(shipped.demo("tarn"))) if x.key == "turbo__outlet")
+    outlet = next(x for x in register(bare(shipped.demo("tarn"))) if x.key == "charger__outlet")
     assert outlet.pressure == pytest.approx(1.25e5) and outlet.made == r.HOSED and 0.045 < outlet.diameter < 0.06
 
 
@@ -138,18 +138,21 @@ def test_threads_clamps_and_hoses(tarn: Project) -> None:
     wall = rules(project, key)["wall"]
     assert wall.state == "fails" and "boss" in render(wall.cure, {})  # type: ignore[arg-type]
     assert not rules(typed(project, key, "wall", "9 mm"), key)
-    worm = with_connection_note(tarn, "turbo__outlet", "clamp", "worm")
-    worm = with_connection_note(with_value(worm, "brief.big_run_boost", parse("2.6 bar", "pressure_gauge")), "turbo__outlet", "oily", "yes")
+    worm = with_connection_note(tarn, "charger__outlet", "clamp", "worm")
     worm = with_connection_note(
-        with_value(worm, f"hot_pipe.{tarn.hot_pipe[0].id}.bore", parse("96 mm", "length")), "turbo__outlet", "bead", "no"
+        with_value(worm, "brief.big_run_boost", parse("2.6 bar", "pressure_gauge")), "charger__outlet", "oily", "yes"
     )
-    found = rules(worm, "turbo__outlet")
+    worm = with_connection_note(
+        with_value(worm, f"hot_pipe.{tarn.hot_pipe[0].id}.bore", parse("96 mm", "length")), "charger__outlet", "bead", "no"
+    )
+    outlet = "charger__outlet"
+    found = rules(worm, outlet)
     assert found["end_force"].state == "fails" and found["bead"].state == "marginal"
-    healed = with_connection_note(with_connection_note(worm, "turbo__outlet", "clamp", "tbolt"), "turbo__outlet", "bead", "yes")
-    assert "end_force" not in rules(healed, "turbo__outlet")
-    oily = with_connection_note(tarn, "turbo__inlet", "oily", "yes")
-    assert rules(oily, "turbo__inlet")["hose_oil"].state == "marginal"
-    assert not rules(with_connection_note(oily, "turbo__inlet", "material", "fluor"), "turbo__inlet")
+    healed = with_connection_note(with_connection_note(worm, outlet, "clamp", "tbolt"), outlet, "bead", "yes")
+    assert "end_force" not in rules(healed, "charger__outlet")
+    oily = with_connection_note(tarn, "charger__inlet", "oily", "yes")
+    assert rules(oily, "charger__inlet")["hose_oil"].state == "marginal"
+    assert not rules(with_connection_note(oily, "charger__inlet", "material", "fluor"), "charger__inlet")
     hot = {f.rule for f in findings([r.Row("x", r.HOSE, "x", "x", r.BOOST, material="rubber", temperature=420.0)])}
     assert hot == {"hose_heat"}
     strange = {f.rule for f in findings([r.Row("x", r.BUNG, "x", "x", r.BOOST, thread="W 1/4")])}
@@ -186,18 +189,18 @@ def test_materials_of_a_run(tarn: Project) -> None:
 def test_loose_first_tight_last(tarn: Project) -> None:
     """While others of its side are not even in place a joint should not be torqued; when all are by hand nothing stands against it."""
     rows = register(tarn)
-    sentence = may_torque(rows, "turbo__outlet")
+    sentence = may_torque(rows, "charger__outlet")
     assert sentence is not None and "Hand tight first" in render(sentence, {})
     project = tarn
     for x in rows:
         if x.kind == r.JOINT and x.side == r.BOOST and x.made != r.WELDED:
             project = with_connection_note(project, x.key, "state", r.HAND)
-    assert may_torque(register(project), "turbo__outlet") is None
+    assert may_torque(register(project), "charger__outlet") is None
     assert may_torque(rows, "cold_pipe__c-up__c-run") is None and may_torque(rows, "nobody") is None
     states = []
     for _ in range(7):
-        states.append(next(x.state for x in register(project) if x.key == "turbo__outlet"))
-        project = tick(project, "turbo__outlet")
+        states.append(next(x.state for x in register(project) if x.key == "charger__outlet"))
+        project = tick(project, "charger__outlet")
     assert states == [r.HAND, r.TORQUED, r.TESTED, r.REOPENED, r.HAND, r.TORQUED, r.TESTED]
 
 
@@ -208,7 +211,7 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     for x in register(tarn):
         if x.kind == r.JOINT and x.side == r.BOOST:
             project = with_connection_note(project, x.key, "state", r.TESTED)
-    project = with_connection_note(project, "turbo__outlet", "state", r.REOPENED)
+    project = with_connection_note(project, "charger__outlet", "state", r.REOPENED)
     build = assemble(project)
     ambient, volume = build.site.pressure, build.charge_volume
     seconds = fall_time(2.2e-3, volume, ambient + 0.7e5, ambient + 0.4e5, 293.15, ambient)
@@ -232,7 +235,7 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     # type: ignore[arg-type]
     assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "marginal"
     risks = {x.key: risk(x) for x in register(project)}
-    assert risks["turbo__outlet"] > 3.0 * risks["cooler__in"] > 0.0 and risks["turbo__hot_out"] == 0.0
+    assert risks["charger__outlet"] > 3.0 * risks["cooler__in"] > 0.0 and risks["turbo__hot_out"] == 0.0
 
 
 def test_what_a_hole_costs() -> None:
@@ -305,7 +308,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
     with pytest.raises(KeyError):
         with_connection_note(project, "nobody", "state", r.OPEN)
     with pytest.raises(KeyError):
-        take_out(project, "turbo__inlet-not")
+        take_out(project, "charger__inlet-not")
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -108,11 +108,15 @@ def test_a_manifold_is_chosen_taken_and_undone(window: MainWindow) -> None:
 
 
 def test_without_a_gate_it_is_told(open_window: Callable[..., MainWindow]) -> None:
-    """A blower has no wastegate: a sentence, and the manifolds all the same."""
+    """A blower has no wastegate and no page for one: the manifolds are shown instead. With a turbo in its place the page is there."""
     window = open_window(shipped.demo("moth"))
     bench = bench_of(window, GATE)
-    assert "controlled by its bypass" in bench.headline.text() and bench.plan.isHidden()
-    bench.show_page(MANIFOLDS)
+    rest(window)
+    assert bench.page == MANIFOLDS and bench.pages[GATE].isHidden() and bench.pages[MANIFOLDS].isChecked()
+    window.open_demo("tarn")
+    assert not bench.pages[GATE].isHidden()
+    window.open_demo("moth")
+    assert settle(window)
     rest(window)
     assert len(bench.schools) == 5
     bench.rows.grab()

@@ -89,22 +89,22 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
         bench.by.activated.emit(number)
         assert sum(i.row is not None for i in bench.ledger.rows.items) == len(register(window.desk.project))
         bench.ledger.grab()
-    bench.ledger.choose("turbo__outlet", tell=True)
+    bench.ledger.choose("charger__outlet", tell=True)
     bench.ledger.setFocus()
     for wanted in (r.DRY, r.HAND, r.TORQUED, r.TESTED, r.REOPENED):
         QTest.keyClick(bench.ledger, Qt.Key.Key_Space)
-        assert state(window, "turbo__outlet") == wanted
+        assert state(window, "charger__outlet") == wanted
     spot = QPointF(bench.ledger.ladder_left() + 3.5 * bench.ledger.NOTCH - 4.0, 0.0)
-    at = next(n for n, i in enumerate(bench.ledger.rows.items) if i.row is not None and i.row.key == "turbo__outlet")
+    at = next(n for n, i in enumerate(bench.ledger.rows.items) if i.row is not None and i.row.key == "charger__outlet")
     spot.setY(bench.ledger.visualRect(bench.ledger.rows.index(at)).top() + 20.0)
     QTest.mouseClick(bench.ledger.viewport(), Qt.MouseButton.LeftButton, pos=spot.toPoint())
-    assert state(window, "turbo__outlet") == r.TORQUED
+    assert state(window, "charger__outlet") == r.TORQUED
     for key in (Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_PageDown, Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageUp):
         QTest.keyClick(bench.ledger, key)
         assert bench.ledger.accessibleDescription()
-    bench.ledger.choose("turbo__outlet", tell=True)
+    bench.ledger.choose("charger__outlet", tell=True)
     click(bench.details.forget)
-    assert state(window, "turbo__outlet") == r.OPEN
+    assert state(window, "charger__outlet") == r.OPEN
     while window.session.undo():
         pass
     assert window.desk.project.registered == before.registered

@@ -9,6 +9,7 @@ from zarvik import printing
 from zarvik.commands.output import GOOD, out_file
 from zarvik.formats import project_file
 from zarvik.project.connections.lists import as_csv, listing
+from zarvik.project.document.parts.register import FORMER_LINES
 from zarvik.project.edits.connection_edits import add_line, from_template, take_out, typed
 from zarvik.project.language.language import tr_format
 
@@ -24,9 +25,9 @@ def registered(given: argparse.Namespace) -> int:
             project, key = add_line(project, given.add[0], name=given.add[1])
             print(tr_format("added {0}", key))
         for line, entry, value in given.say or ():
-            project = typed(project, line, entry, value)
+            project = typed(project, FORMER_LINES.get(line, line), entry, value)
         if given.remove:
-            project = take_out(project, given.remove)
+            project = take_out(project, FORMER_LINES.get(given.remove, given.remove))
     except KeyError as error:
         raise project_file.FileError(tr_format("there is no joint line or entry “{0}”", error.args[0])) from None
     if project is not before:

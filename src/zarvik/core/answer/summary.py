@@ -64,7 +64,11 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         Entry("air", "Air at the target speed", at("air", "mass_flow"), 5e-3, 0),
         Entry("charge", "Charge temperature", at("charge", "temperature"), 5.0, -1),
         Entry(
-            "exhaust", "Turbine inlet temperature", Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed), 15.0, -1
+            "exhaust",
+            "Turbine inlet temperature" if turbo else "Exhaust gas temperature",
+            Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed),
+            15.0,
+            -1,
         ),
         Entry("back_pressure", "Back-pressure ratio", at("turbo.back_pressure", "number", "back_pressure"), 0.05, -1),
         Entry("surge", "Smallest surge margin", surge, 0.05, 1),

@@ -79,7 +79,7 @@ def keys(build: Build) -> tuple[str, ...]:
         left_out |= set(belt_sheets.SHEETS)
     if build.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
-        left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
+        left_out |= {"turbine_drop"} | compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
     if not any(e.kind == "crossover" for e in build.elements):
         left_out |= set(bank_sheets.SHEETS)
     if build.blower is not None or not any(e.kind == "primaries" for e in build.elements):

@@ -105,11 +105,11 @@ def _behind_turbine(solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.pressure
     return Sheet(
         key="exhaust_pressure",
-        title="Pressure after the turbine, gauge",
+        title="Pressure after the turbine, gauge" if solver.path.blower is None else "Pressure after the manifold, gauge",
         result=Figure(behind - ambient, "pressure_gauge"),
         relation="p_x = p5 − p_a",
         lines=(
-            Line("p5", "after the turbine, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
+            Line("p5", "the same, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
         source=_SUM,

@@ -252,25 +252,26 @@ def _made(project: Project) -> Iterator[Row]:
     boost = most_boost(project)
     yield from _run_joints(project, "intake", boost)
     if project.blower.fitted or project.chosen is not None:
+        charger = "Blower" if project.blower.fitted else "Turbo"
         yield _flange(
-            "turbo__inlet",
+            "charger__inlet",
             tr("Blower inlet") if project.blower.fitted else tr("Compressor inlet"),
             r.HOSED,
             r.SUCTION,
             _end(project, "intake", -1),
             0.0,
             320.0,
-            _BLOWN if project.blower.fitted else "",
+            charger,
         )
         yield _flange(
-            "turbo__outlet",
+            "charger__outlet",
             tr("Blower outlet") if project.blower.fitted else tr("Compressor outlet"),
             r.HOSED,
             r.BOOST,
             _end(project, "hot_pipe", 0),
             boost,
             440.0,
-            _BLOWN if project.blower.fitted else "",
+            charger,
         )
     yield from _run_joints(project, "hot_pipe", boost)
     if project.cooler.fitted:
@@ -410,7 +411,6 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
         )
 
 
-_BLOWN = "Blower"
 _PLACES = {
     "turbo": "Turbo",
     "cooler": "Intercooler",

@@ -229,7 +229,7 @@ def adapters(project: Project) -> tuple[Drawing, ...]:
 
 def _turbine_flange(project: Project) -> Drawing | None:
     chosen = project.chosen
-    if chosen is None or not project.manifold:
+    if chosen is None or project.blower.fitted or not project.manifold:
         return None
     bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
     kind, spacing = _inlet(project, bore)

@@ -19,6 +19,7 @@ from zarvik.core.uncertainty.levers import Move, UncertainInput, compressor_poin
 from zarvik.core.uncertainty.propagate import shifts
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.naming import piece_title
@@ -123,10 +124,8 @@ def _counts(project: Project, place: str) -> bool:
     room, _, rest = place.partition(".")
     if room == "car" or place == "engine.intake_volume" or place.endswith(".turbine.inertia"):
         return False  # of the seconds alone
-    if room == "turbos":
-        return not project.blower.fitted and rest.partition(".")[0] == project.turbo
-    if room == "gate":
-        return not project.blower.fitted
+    if not belongs(project, place) or (room == "turbos" and rest.partition(".")[0] != project.turbo):
+        return False
     if place == "engine.delivery":
         return project.engine.fuelling == "stroke"
     if place == "engine.full_load_lambda" and project.engine.fuelling != "lambda":

@@ -74,16 +74,17 @@ BENCHES: tuple[Entry, ...] = (
         subjects=("compressor", "turbine", "blower"),
         rooms=("turbos", "turbos_fitted", "hot_sides", "own_pieces", "gate", "blower"),
         page=_later("turbo.map_chart", "MapChart", at_once=True),
-        other=lambda project: tr("Blower") if project.blower.fitted else "",
+        with_blower=("Blower", "Size, pulleys, belt and bypass of the blower"),
     ),
     Entry(
         "candidates",
         "Candidates",
-        "Each turbo on this engine at each boost level; pulleys of a blower",
+        "Each turbo on this engine at each boost level",
         _later("candidates.view", "CandidatesBench"),
         rooms=("brief", "car", "decision"),
         keys=(("Left, Right, Enter", "go through housings or pulleys, choose one"),),
         note=_decided,
+        with_blower=("Candidates", "Each pulley that can be had: power, belt, charge temperature"),
     ),
     Entry(
         "pipes",
@@ -110,7 +111,7 @@ BENCHES: tuple[Entry, ...] = (
         subjects=("gate",),
         rooms=("gate", "fittings", "tow"),
         keys=(("Up, Down", "from manifold to manifold"),),
-        other=lambda project: tr("Exhaust") if project.blower.fitted else "",
+        with_blower=("Exhaust", "Manifold types side by side, exhaust heat, towing"),
     ),
     Entry(
         "layout",

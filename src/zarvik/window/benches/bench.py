@@ -137,7 +137,7 @@ class Entry:
     `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict` names them); none: no verdict speaks
     of it. `rooms`: of the document, that it has entries of. `keys`: (keys, words) for the sheet of keys, under the bench's title.
     `page`: makes its chart for the printed page. `note`: a few words about the document under its name, where no verdict speaks of it.
-    `other`: its title for a document that calls it otherwise, empty where it does not.
+    `with_blower`: title and hint in a build with a blower, where they are others there.
     """
 
     key: str
@@ -149,11 +149,15 @@ class Entry:
     keys: tuple[tuple[str, str], ...] = ()
     page: Callable[[Desk], Drawn] | None = None
     note: Callable[[Project], str] | None = None
-    other: Callable[[Project], str] | None = None
+    with_blower: tuple[str, str] | None = None
 
     def name(self, project: Project) -> str:
         """What a project calls it."""
-        return (self.other(project) if self.other is not None else "") or tr(self.title)
+        return tr(self.with_blower[0] if self.with_blower is not None and project.blower.fitted else self.title)
+
+    def tip(self, project: Project) -> str:
+        """What is done on it."""
+        return tr(self.with_blower[1] if self.with_blower is not None and project.blower.fitted else self.hint)
 
 
 def shortcut(number: int) -> str:

@@ -28,6 +28,7 @@ from PySide6.QtWidgets import (
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.formats import shipped
+from zarvik.project.document.belonging import belongs
 from zarvik.project.document.naming import piece_title
 from zarvik.project.document.parts.part import complete_parts
 from zarvik.project.document.places import run_title, runs_of
@@ -605,7 +606,7 @@ class MainWindow(FileWork):
             bench = self.benches[key]
             for words, act in bench.commands():
                 yield Thing(words, "command", partial(self._on_bench, key, act))
-            for place in list(bench.places()):
+            for place in [place for place in bench.places() if belongs(project, place)]:
                 title = self.desk.title_of(place, edits.get(project, place))
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
         for run in runs_of(project):

@@ -6,7 +6,6 @@ from functools import partial
 
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton, QWidget
 
-from zarvik.project.language.language import tr
 from zarvik.window.benches import PHASES, Phase, phase_of
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_tips import plain_tip
@@ -36,7 +35,6 @@ class PhaseTabs(QWidget):
         for entry in phase.entries:
             button = QToolButton(self)
             button.setCheckable(True)
-            button.setToolTip(plain_tip(tr(entry.hint)))
             button.clicked.connect(partial(self.desk.bench_wanted.emit, entry.key))
             group.addButton(button)
             row.addWidget(button)
@@ -47,6 +45,7 @@ class PhaseTabs(QWidget):
         for phase in PHASES:
             for entry in phase.entries:
                 self.buttons[entry.key].setText(entry.name(self.desk.project).replace("&", "&&"))
+                self.buttons[entry.key].setToolTip(plain_tip(entry.tip(self.desk.project)))
 
     def choose(self, bench: str) -> None:
         """Show the tabs of the phase that a bench belongs to, with its own down."""

@@ -45,11 +45,11 @@ class RailStep(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
 
-    def set_name(self, name: str) -> None:
-        """Show what the document calls it."""
+    def set_name(self, name: str, tips: Sequence[str]) -> None:
+        """Show what the document calls it; `tips`: what is done on each of its benches."""
         self.title = name
         self.setAccessibleName(f"{self.number} {name}")
-        self.setToolTip(plain_tip("\n".join([name, *(tr(entry.hint) for entry in self.phase.entries)])))
+        self.setToolTip(plain_tip("\n".join([name, *tips])))
         self.update()
 
     def set_state(self, state: str, *, checking: bool = False) -> None:
@@ -192,7 +192,8 @@ class Rail(QWidget):
 
     def _count(self) -> None:
         for step in self.steps.values():
-            step.set_name(step.phase.name(self.desk.project))
+            project = self.desk.project
+            step.set_name(step.phase.name(project), [entry.tip(project) for entry in step.phase.entries])
             step.set_note(step.phase.note(self.desk.project))
 
     def set_narrow(self, narrow: bool) -> None:

@@ -93,7 +93,8 @@ class UncertaintyPanel(QScrollArea):
         band = bands.of(name)
         if band is None or value != value:
             return ""
-        titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": tr("Turbine inlet temperature")}
+        gas = tr("Exhaust gas temperature") if self.desk.project.blower.fitted else tr("Turbine inlet temperature")
+        titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": gas}
         say = self.desk.text
         return tr_format(
             "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)

@@ -13,7 +13,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
-from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.form import titled
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.recommendations import RecommendationList
@@ -105,10 +105,7 @@ class EntriesPage(QWidget):
         column, right = halves(self)
         self.forms = []
         for title, places in groups:
-            column.addWidget(heading(title))
-            form = Form(desk, places, label_width=126, room=126)
-            self.forms.append(form)
-            column.addWidget(form)
+            self.forms.append(titled(column, title, desk, places, label_width=126, room=126))
         self.needed = RecommendationList(desk, page)
         right.addWidget(self.needed)
         self.above(right)
@@ -122,6 +119,10 @@ class EntriesPage(QWidget):
             words.setText(caution)
             right.addWidget(words)
         right.addStretch(1)
+
+    def missing(self) -> str:
+        """What to say while nothing is judged."""
+        return self._nothing
 
     def above(self, right: QVBoxLayout) -> None:
         """Pictures over the verdicts."""
@@ -138,4 +139,4 @@ class EntriesPage(QWidget):
         found = [v for v in answer.verdicts if v.id in self._judged] if answer is not None else []
         self.judged.take(found)
         self.nothing.setVisible(not found)
-        self.nothing.setText("" if found else self._nothing)
+        self.nothing.setText("" if found else self.missing())

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QToolButton, QWidget
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QGridLayout, QLabel, QToolButton, QWidget
 
+from zarvik.project.document.belonging import belongs
 from zarvik.project.document.fields import Choice, FieldMeta, QuantitySpec, TextSpec
 from zarvik.project.edits import edits
 from zarvik.project.language.language import tr
@@ -25,17 +26,22 @@ ARROW = 36  # px of a choice that are not its text
 
 
 class Form(QWidget):
-    """Rows of label and entry for `places` of the document; `label_width` and the room for an
+    """Rows of label and entry for `places` of the document, under a `heading`; `label_width` and the room for an
     entry, `room`, in px. A choice whose longest words have no room beside its label stands under
     it."""
 
-    def __init__(self, desk: Desk, places: Iterable[str], *, label_width: int = 150, room: int = 116) -> None:
+    def __init__(
+        self, desk: Desk, places: Iterable[str], *, label_width: int = 150, room: int = 116, heading: QLabel | None = None
+    ) -> None:
         super().__init__()
         self.desk = desk
         self.fields: dict[str, QuantityField | QComboBox | WordsField] = {}
         self._labels: dict[str, QLabel] = {}
         self._assumed: set[str] = set()
+        self._empty = False
+        self._blown: bool | None = None  # what the rows that are shown belong to
         self._hidden: set[str] = set()  # rows that do not count in this document
+        self.heading = heading  # hidden with the last row
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(10)
@@ -113,16 +119,34 @@ class Form(QWidget):
         self._show(place)
         self._name_details()
 
+    @property
+    def asked(self) -> list[str]:
+        """Places whose rows count in this document, folded away or not."""
+        return [place for place in self.fields if place not in self._hidden and belongs(self.desk.project, place)]
+
     def _show(self, place: str) -> None:
-        shown = place not in self._hidden and (self.unfolded or place not in self._model)
+        shown = place not in self._hidden and (self.unfolded or place not in self._model) and belongs(self.desk.project, place)
         for widget in (self._labels[place], self.fields[place]):
             if widget.isHidden() == shown:
                 widget.setVisible(shown)
 
     def _name_details(self) -> None:
-        count = len(self._model - self._hidden)
+        count = len(self._model.intersection(self.asked))
         self.details.setVisible(count > 0)
         self.details.setText(("▾ " if self.unfolded else "▸ ") + tr("Model details ({0})").format(count))
+
+    def _show_what_belongs(self) -> None:
+        """The build has another charger: other rows belong to it, or none."""
+        for place in self.fields:
+            self._show(place)
+        self._name_details()
+        empty = not self.asked
+        # Only what went is shown again: a form that stands in no column yet would be a window of its own
+        if empty or self._empty:
+            for widget in (self, self.heading):
+                if widget is not None:
+                    widget.setHidden(empty)
+        self._empty = empty
 
     def unfold(self, unfolded: bool) -> None:
         """Show or fold away the figures of the model."""
@@ -154,6 +178,9 @@ class Form(QWidget):
             if isinstance(field, QuantityField):
                 field.assumed(place in assumed)
         self._assumed = assumed
+        if self._blown != self.desk.project.blower.fitted:
+            self._blown = self.desk.project.blower.fitted
+            self._show_what_belongs()
         for place, field in self.fields.items():
             value = edits.get(self.desk.project, place)
             if isinstance(field, QuantityField):
@@ -162,6 +189,15 @@ class Form(QWidget):
                 field.set_words(value)
             else:
                 field.setCurrentIndex(max(field.findData(value), 0))
+
+
+def titled(column: QBoxLayout, title: str, desk: Desk, places: Sequence[str], **sizes: int) -> Form:
+    """A form under its title in a column; both go where none of its `places` belongs to the build. `sizes` px as of a `Form`."""
+    head = heading(title)
+    form = Form(desk, places, heading=head, **sizes)
+    column.addWidget(head)
+    column.addWidget(form)
+    return form
 
 
 def heading(text: str) -> QLabel:

@@ -86,6 +86,6 @@ class Ask(Part):
     mouth_speed: Annotated[Quantity, _MOUTH] = _MOUTH("0 m/s")
     spool: Annotated[str, _matters("Quick spool", "Engine speed at full boost")] = SOME
     top: Annotated[str, _matters("Power reserve", "Above the target, up to 10 %")] = SOME
-    room: Annotated[str, _matters("Margins", "Smallest of surge, choke, wheel speed and wastegate margin")] = SOME
+    room: Annotated[str, _matters("Margins", "Smallest margin: surge, choke, speed, boost control")] = SOME
     spend: Annotated[str, _matters("Low cost", "Total cost")] = SOME
     haste: Annotated[str, _matters("Short build time", "Longest delivery plus hours of work")] = SOME

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import SerializerFunctionWrapHandler, model_serializer
+from pydantic import SerializerFunctionWrapHandler, field_validator, model_serializer
 
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import SERVED
@@ -83,6 +83,10 @@ _MATERIALS = {"": "Not known"} | {key: name.title for key, name in NAMES.items()
 _YES = {"yes": "Yes", "no": "No"}
 
 
+# Keys of lines before a blower could have them; understood for one more version
+FORMER_LINES = {"turbo__inlet": "charger__inlet", "turbo__outlet": "charger__outlet"}
+
+
 class Noted(Part):
     """A line of the register: one of the design that somebody said something of, or one that was written by hand. Of a line of the
     design an empty word stands for what the design says."""
@@ -137,6 +141,12 @@ class Noted(Part):
             for name, value in whole(self).items()
             if name in ("id", "kind") or name not in _FROM_THE_START or value != _FROM_THE_START[name]
         }
+
+    @field_validator("id", mode="before")
+    @classmethod
+    def _now(cls, key: object) -> object:
+        """The key of today of a line that was called otherwise."""
+        return FORMER_LINES.get(key, key) if isinstance(key, str) else key
 
 
 _FROM_THE_START: dict[str, object] = {

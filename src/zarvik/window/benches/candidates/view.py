@@ -122,7 +122,8 @@ class CandidatesBench(Bench):
                 yield tr("Candidates: {0}").format(tr(show.TITLES[mode])), partial(self.show_mode, mode)
         for stage in stages_of(self.desk.project):
             yield tr("Stage: {0}").format(stage.title), partial(self.show_stage, stage.key)
-        yield tr("Choose this turbo"), self.decide
+        if not self.desk.project.blower.fitted:
+            yield tr("Choose this turbo"), self.decide
 
     @property
     def place(self) -> int:

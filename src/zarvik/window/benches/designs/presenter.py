@@ -57,8 +57,6 @@ FREE = (
     "ask.manifold",
     "ask.blower",
 )
-OF_A_TURBO = ("ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.hold")
-OF_A_BLOWER = ("ask.pulley", "ask.blower")
 MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
 SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")
 COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"

@@ -28,6 +28,9 @@ from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.side import side_column
 
 COLUMNS = (("price", "Price", "€", "money"), ("hours", "Hours of work", "h", "work"), ("days", "Days outsourced", "days", "days"))
+# Lines that a build with the other charger has not
+OF_A_TURBO = ("turbo", "gate", "gate_mm", "housing")
+OF_A_BLOWER = ("blower", "blower_litre")
 WORKS = {FIT: "fitting", "weld": "welding", "bend": "cutting, bending", "machine": "machining"}
 
 
@@ -133,6 +136,10 @@ class PricesPage(QWidget):
             for name, _, _, _ in COLUMNS:
                 if (key, name) in self.fields:
                     self.fields[key, name].set_quantity(getattr(line, name))
+        strange = OF_A_TURBO if project.blower.fitted else OF_A_BLOWER
+        for widget, key in (*((w, k) for k, w in self.titles.items()), *((w, k) for (k, _), w in self.fields.items())):
+            if (key in strange) != widget.isHidden():
+                widget.setHidden(key in strange)
         self.back.setEnabled(bool(own))
         self.form.refresh()
         self.bill.setText(bill_of(project))

@@ -233,13 +233,8 @@ class DesignsBench(Bench):
         if self.page == PRICES:
             self.prices.refresh()
         elif self.page == ASKED:
-            blower = self.desk.project.blower.fitted
             for form in self.forms:
                 form.refresh()
-                for places, shown in ((show.OF_A_TURBO, not blower), (show.OF_A_BLOWER, blower)):
-                    for place in places:
-                        if place in form.fields:
-                            form.show_row(place, shown)
         else:
             self._tell_moved()
 
@@ -292,7 +287,10 @@ class DesignsBench(Bench):
         project, found = self.desk.project, self.found
         units = project.shown_units
         empty = tr(
-            "Enter what you want and what may change, then search: turbos from the catalogue, housings, tubes, "
+            "Enter what you want and what may change, then search: pulleys, tubes, intercoolers and throttles on sale. "
+            "Each design is solved and checked as a whole."
+            if project.blower.fitted
+            else "Enter what you want and what may change, then search: turbos from the catalogue, housings, tubes, "
             "intercoolers and wastegates on sale. Each design is solved and checked as a whole."
         )
         told = self.mode == show.WHY and found is not None

@@ -161,7 +161,7 @@ class JointsBench(Bench):
         self.bars = RiskBars()
         self.bars.chosen.connect(self._look)
         right.addWidget(self.bars)
-        right.addWidget(heading(tr("Exhaust leaks: before the turbine first")))
+        right.addWidget(heading(tr("Exhaust leaks: hottest joints first")))
         advice = Paragraph(soft=True)
         advice.setText(tr(show.EXHAUST_LEAKS))
         right.addWidget(advice)

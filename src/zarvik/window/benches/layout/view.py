@@ -26,7 +26,7 @@ from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.run_list import RunList
 from zarvik.window.benches.layout.view3d import VIEW_TITLES, LayoutView
 from zarvik.window.desk import Desk
-from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.form import Form, heading, titled
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
@@ -131,10 +131,7 @@ class LayoutBench(Bench):
     def _forms(self, groups: tuple[tuple[str, tuple[str, ...]], ...]) -> QWidget:
         area, column = side_column(0, 8, 6)
         for title, places in groups:
-            column.addWidget(heading(tr(title)))
-            form = Form(self.desk, places, label_width=126, room=104)
-            self.forms.append(form)
-            column.addWidget(form)
+            self.forms.append(titled(column, tr(title), self.desk, places, label_width=126, room=104))
             column.addSpacing(6)
         column.addStretch(1)
         return area
@@ -217,6 +214,10 @@ class LayoutBench(Bench):
         """What does not count is not asked for."""
         project = self.desk.project
         head, making = project.space.head, project.space.making
+        for form in self.forms:
+            if form.heading is not None and "space.turbo.along" in form.fields:
+                # Without a turbine the collector ends there.
+                form.heading.setText(tr("Collector outlet") if project.blower.fitted else tr("Turbine flange"))
         log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), has_cast_manifold(project)
         for form in self.forms:
             for place, wanted in (

@@ -26,7 +26,7 @@ from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.figure_text import FigureText
-from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.form import Form, heading, titled
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.job_store import DONE, JobResult
 from zarvik.workspace.jobs import SHELF, shelf_in
@@ -103,7 +103,7 @@ class TurboBench(Bench):
         self.search.setToolTip(tr("Tries every catalogue turbo with several housings in this build"))
         self.search.clicked.connect(self.search_shelf)
         head.addWidget(self.search)
-        more = QToolButton()
+        self.more = more = QToolButton()
         more.setText(tr("Maps"))
         more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         maps = QMenu(more)
@@ -125,10 +125,7 @@ class TurboBench(Bench):
         self._column.addWidget(self._turbine_title)
         self.turbine: Form | None = None
         self._turbine_of = ""
-        self._gate_title = heading(tr("Wastegate"))
-        self._column.addWidget(self._gate_title)
-        self.gate = Form(self.desk, presenter.GATE, label_width=118, room=96)
-        self._column.addWidget(self.gate)
+        self.gate = titled(self._column, tr("Wastegate"), self.desk, presenter.GATE, label_width=118, room=96)
         self.belt = QCheckBox(tr("Belt-driven blower"))
         self.belt.clicked.connect(self._belt)
         self._column.addWidget(self.belt)
@@ -151,6 +148,9 @@ class TurboBench(Bench):
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The shelf, maps, candidates, the blower."""
+        if self.desk.project.blower.fitted:
+            yield tr("Turbocharger instead"), partial(self._belt, False)
+            return
         yield tr("Rank the catalogue"), self.search_shelf
         yield tr("From wheel sizes…"), self.measure
         yield tr("Trace a printed map…"), self.trace
@@ -160,9 +160,7 @@ class TurboBench(Bench):
         yield tr("Remove others"), self._drop
         for turbo in self.desk.project.turbos:
             yield tr("Choose the {0}").format(turbo.name), partial(self._choose, turbo.id)
-        fitted = not self.desk.project.blower.fitted
-        words = tr("Belt-driven blower instead") if fitted else tr("Turbocharger")
-        yield words, partial(self._belt, fitted)
+        yield tr("Belt-driven blower instead"), partial(self._belt, True)
 
     def opens(self, place: str) -> bool:
         """Its own places, though their fields may not be made yet."""
@@ -185,13 +183,11 @@ class TurboBench(Bench):
         self.gate.show_row("own_pieces", several and project.hot_sides == "own")
         self.blower.refresh()
         self.belt.setChecked(fitted)
-        self.blower.setVisible(fitted)
         for kind, of_kind in presenter.OF_BELTS.items():
             for place in of_kind:
                 self.blower.show_row(place, kind == project.blower.belt)
-        for widget in (self._turbine_title, self.turbine, self._gate_title, self.gate, self.heads):
-            if widget is not None:
-                widget.setVisible(not fitted)
+        for widget in (self._turbine_title, self.heads, self.shelf, self.search, self.more):
+            widget.setVisible(not fitted)
 
     def _make_turbine(self, chosen: Turbo | None) -> None:
         """The entries of the chosen turbo, in the place of another's."""

@@ -435,7 +435,7 @@ class ManifoldRows(QWidget):
         if not values or not math.isfinite(value):
             return
         low, high = min(0.0, min(values)), max(values)
-        if column.title in ("full boost", "power", "turbine inlet"):
+        if column.title in ("full boost", "power", "exhaust gas"):
             # What differs by little is shown from where it begins to differ.
             low = min(values) - 0.25 * (max(values) - min(values)) - 1e-9
         share = (value - low) / (high - low) if high > low else 1.0

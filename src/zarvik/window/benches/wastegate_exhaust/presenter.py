@@ -52,9 +52,7 @@ _LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
 def asked(project: Project, place: str) -> bool:
     """Is an entry of the gate asked for, as things are?"""
     gate = project.gate
-    fitted = gate.diameter.si > 0.0 and not project.blower.fitted
-    if project.blower.fitted:  # held by its bypass, which stands with it
-        return False
+    fitted = gate.diameter.si > 0.0
     if place == "gate.kind":
         return True
     if not fitted:
@@ -161,7 +159,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
         Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
         Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
-        Column("turbine inlet", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
+        Column("exhaust gas", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
         Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
         Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
         Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),

@@ -27,7 +27,7 @@ from zarvik.window.benches.wastegate_exhaust.sheet import write
 from zarvik.window.benches.wastegate_exhaust.towing import presenter as tow
 from zarvik.window.benches.wastegate_exhaust.towing.charts import HeatChart
 from zarvik.window.desk import Desk
-from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.form import Form, heading, titled
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.recommendations import RecommendationList
 from zarvik.window.parts.side import halves, side_column
@@ -48,7 +48,7 @@ class ExhaustBench(Bench):
         super().__init__(desk)
         head, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self.saving = QPushButton(tr("Save as PDF"))
-        self.saving.setToolTip(tr("Hose plan, boost that the wastegate holds, and manifolds, to pin up beside the car"))
+        self.saving.setToolTip(tr("Boost control with its hoses, manifolds, heat and towing, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
         self.stack.offer({GATE: self._gate, MANIFOLDS: self._manifolds, HEAT: self._heat, TOW: self._tow})
@@ -63,13 +63,8 @@ class ExhaustBench(Bench):
     def _gate(self) -> QWidget:
         page = QWidget(self.stack)
         column, right = halves(page)
-        self.gate_titles = (heading(tr("Wastegate and its control")), heading(tr("Hoses as fitted")))
-        column.addWidget(self.gate_titles[0])
-        self.form = Form(self.desk, show.GATE, label_width=126, room=126)
-        column.addWidget(self.form)
-        column.addWidget(self.gate_titles[1])
-        self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
-        column.addWidget(self.hose_form)
+        self.form = titled(column, tr("Wastegate and its control"), self.desk, show.GATE, label_width=126, room=126)
+        self.hose_form = titled(column, tr("Hoses as fitted"), self.desk, show.HOSES, label_width=126, room=126)
         self.needed = RecommendationList(self.desk, NEEDS_GATE)
         right.addWidget(self.needed)
         self.chart = BoostChart(self.desk)
@@ -105,9 +100,8 @@ class ExhaustBench(Bench):
         self.doubt = Paragraph()
         self.doubt.setText(
             tr(
-                "The same engine, turbo and ports with common runner proportions. Volume before the wheel damps "
-                "pulses, walls take heat: both are calculated. Heat cycles to crack: rough guide, within a factor of "
-                "three."
+                "The same build with common runner proportions. Volume damps pulses, walls take heat: both are "
+                "calculated. Heat cycles to crack: rough guide, within a factor of three."
             )
         )
         column.addWidget(self.doubt)
@@ -205,11 +199,14 @@ class ExhaustBench(Bench):
     def refresh_document(self) -> None:
         """The entries follow; what has to be solved is asked."""
         project = self.desk.project
+        # What a blower's bypass holds stands with the blower.
+        self.pages[GATE].setHidden(project.blower.fitted)
+        if self.page == GATE and project.blower.fitted:
+            self.show_page(MANIFOLDS)
+            return
         if self.page == GATE:
             self.form.refresh()
             self.needed.refresh()
-            for title in self.gate_titles:
-                title.setVisible(not project.blower.fitted)
             for place in show.GATE:
                 self.form.show_row(place, show.asked(project, place))
             self.hose_form.refresh()
@@ -265,7 +262,6 @@ class ExhaustBench(Bench):
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
-            self.chart.setVisible(self.control is not None or not self.desk.project.blower.fitted)
         elif reply.key == TOWED:
             self.towed = reply.value if reply.state == DONE else None
             self._show_tow(opening(reply.fault) if self.towed is None else "")

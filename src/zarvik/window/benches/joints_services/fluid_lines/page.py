@@ -44,7 +44,7 @@ class SupplyPage(EntriesPage):
             JUDGED,
             tr("Enter what you have to check it"),
             tr(
-                "Fuel near a turbine burns cars down. Use rated lines, away from heat, shielded, with no joint over "
+                "Fuel near a hot exhaust burns cars down. Use rated lines, away from heat, shielded, with no joint over "
                 "hot metal. Alcohol burns with an invisible flame. Work on fuel lines needs a licence in many places."
             ),
         )

@@ -60,6 +60,11 @@ class CoolingPage(EntriesPage):
         if answer is not None and shown:
             self._take(self.desk.ask(radiator_shares_of(answer)))
 
+    def missing(self) -> str:
+        """A blower has no water hoses."""
+        core = tr("Enter the radiator core (width, height, thickness): results appear here")
+        return core if self.desk.project.blower.fitted else super().missing()
+
     def _hear(self, reply: JobResult) -> None:
         answer = self.desk.answer
         if reply.key == SHARES and self.isVisible() and answer is not None and reply.question.of is answer.solver:

@@ -1,0 +1,100 @@
+"""No word of a turbocharger in a build with a blower: on any page, on paper, in the finder, on the command line."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import own_pages
+import pdfplumber
+import pytest
+from driving import rest, wait_for
+
+from zarvik.cli import main
+from zarvik.formats import shipped
+from zarvik.formats.project_file import read
+from zarvik.project.connections.lists import ALL_LISTS
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import with_value
+from zarvik.project.units.units import parse
+from zarvik.window.app import settle
+from zarvik.window.frame.main_window import MainWindow
+
+# What the finder offers in every build: a turbo in the blower's place
+SWITCHES = ("Turbocharger instead",)
+WORDS = re.compile(r"turb(?!ulen)|wastegate", re.IGNORECASE)
+
+MakeWindow = Callable[..., MainWindow]
+
+
+def made(folder: Path) -> Project:
+    """A new build: a 3.4 l V6 on E85 with a blower."""
+    path = folder / "v6.zarvik"
+    given = "--litres 3.4 --layout vee --cylinders 6 --redline 6800 --power 420hp --charger blower --fuel e85"
+    assert main(["new", str(path), *given.split()]) == 0
+    return with_value(read(path), "tow.mass", parse("2600 kg", "mass"))
+
+
+def spoken(words: object, path: str) -> Iterator[str]:
+    """Every text with a word of a turbo, and where it stands."""
+    if isinstance(words, str):
+        if WORDS.search(words):
+            yield f"{path}: {words[:200]}"
+    elif isinstance(words, dict):
+        for key, value in words.items():
+            yield from spoken(value, f"{path}, {key}")
+    elif isinstance(words, list):
+        for value in words:
+            yield from spoken(value, path)
+
+
+def found_in_the_window(window: MainWindow, folder: Path) -> Iterator[str]:
+    """On the pages, in the finder, in the checks with their details and on paper."""
+    for name, page in own_pages.pages(window, folder):
+        yield from spoken(page, name)
+    for thing in window._things():
+        yield from spoken(thing.words, f"finder, {thing.kind}")
+    for verdict in window.desk.answer.verdicts:
+        yield from spoken([verdict.title, verdict.text, verdict.cure or ""], f"check {verdict.id}")
+    for bench, what in (("cut_weld", "paper"), ("joints", "pdf"), ("exhaust", "")):
+        window.show_bench(bench)
+        rest(window)
+        goal = folder / f"{bench}.pdf"
+        window.benches[bench].save(*filter(None, (what,)), str(goal))
+        assert wait_for(goal.exists), bench
+        with pdfplumber.open(goal) as pdf:
+            for page in pdf.pages:
+                yield from spoken(page.extract_text().split("\n"), f"printed {bench}")
+
+
+@pytest.mark.parametrize("which", ["moth", "new"])
+def test_no_word_of_a_turbo_in_the_window(which: str, open_window: MakeWindow, tmp_path: Path) -> None:
+    """Demo and a build that has just been made."""
+    window = open_window(shipped.demo("moth") if which == "moth" else made(tmp_path))
+    window.resize(1280, 800)
+    assert settle(window)
+    found = [one for one in found_in_the_window(window, tmp_path) if not one.endswith(SWITCHES)]
+    assert not found, "\n".join(dict.fromkeys(found))
+
+
+def test_no_word_of_a_turbo_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """What each word of the command line prints of a new build."""
+    made(tmp_path)
+    path = str(tmp_path / "v6.zarvik")
+    capsys.readouterr()
+    found: list[str] = []
+    for words in (
+        ["solve", path],
+        ["check", path],
+        ["candidates", path],
+        ["exhaust", path],
+        ["joints", path],
+        ["design", path, "--tries", "60"],
+    ):
+        main(words)
+        found += spoken(capsys.readouterr().out.split("\n"), words[0])
+    for name in ALL_LISTS:
+        main(["joints", path, "--list", name])
+        found += spoken(capsys.readouterr().out.split("\n"), f"list {name}")
+    assert not found, "\n".join(dict.fromkeys(found))
