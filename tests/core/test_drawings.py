@@ -378,7 +378,7 @@ def test_pieces_of_a_pie() -> None:
 
 def test_a_fixture_by_hand() -> None:
     """The plate holds every hole; a post stands under its place with its height in words."""
-    drawing = fixture("f", SIZES, [(0.130, 0.062, 0.235)], message("Plate"))
+    drawing = fixture("f", SIZES, [(0.130, 0.062, 0.235)], message("turbine flange"), message("Plate"))
     assert any(abs(c.x - 0.130) < 1e-9 and abs(c.y - 0.062) < 1e-9 for c in drawing.circles)
     figures = [f for n in drawing.notes for _, f in n.words.figures if not isinstance(f, str)]
     assert [f.value for f in figures] == [0.235]
@@ -422,7 +422,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     in a bolt's hole is told."""
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
-    drawing = fixture("f", SIZES, posts, message("Plate"))
+    drawing = fixture("f", SIZES, posts, message("turbine flange"), message("Plate"))
     assert "4" in render(drawing.about[0], {}) and "overlap head bolts" in render(drawing.about[0], {})
     boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
     for i, one in enumerate(boxes):

@@ -17,6 +17,8 @@ from zarvik.formats.project_file import read
 from zarvik.project.connections.lists import ALL_LISTS
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
+from zarvik.project.fabrication.drawings import flanges
+from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
@@ -56,7 +58,10 @@ def found_in_the_window(window: MainWindow, folder: Path) -> Iterator[str]:
     for thing in window._things():
         yield from spoken(thing.words, f"finder, {thing.kind}")
     for verdict in window.desk.answer.verdicts:
-        yield from spoken([verdict.title, verdict.text, verdict.cure or ""], f"check {verdict.id}")
+        yield from spoken([verdict.title, *(render(x, {}) for x in (verdict.text, verdict.cure) if x is not None)], f"check {verdict.id}")
+    for drawing in flanges(window.desk.project)[0]:
+        said = [drawing.title, *drawing.about, *(note.words for note in drawing.notes)]
+        yield from spoken([render(words, {}) for words in said], f"drawing {drawing.key}")
     for bench, what in (("cut_weld", "paper"), ("joints", "pdf"), ("exhaust", "")):
         window.show_bench(bench)
         rest(window)
@@ -68,10 +73,11 @@ def found_in_the_window(window: MainWindow, folder: Path) -> Iterator[str]:
                 yield from spoken(page.extract_text().split("\n"), f"printed {bench}")
 
 
-@pytest.mark.parametrize("which", ["moth", "new"])
+@pytest.mark.parametrize("which", ["moth", "new", "none"])
 def test_no_word_of_a_turbo_in_the_window(which: str, open_window: MakeWindow, tmp_path: Path) -> None:
-    """Demo and a build that has just been made."""
-    window = open_window(shipped.demo("moth") if which == "moth" else made(tmp_path))
+    """Demo, a build that has just been made, and one for which nobody ever looked at a turbo."""
+    project = made(tmp_path) if which == "new" else shipped.demo("moth")
+    window = open_window(project.model_copy(update={"turbos": (), "turbo": ""}) if which == "none" else project)
     window.resize(1280, 800)
     assert settle(window)
     found = [one for one in found_in_the_window(window, tmp_path) if not one.endswith(SWITCHES)]

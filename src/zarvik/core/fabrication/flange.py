@@ -286,9 +286,9 @@ def _free(x: float, y: float, circles: Sequence[Circle], notes: Sequence[Note]) 
     return next((spot for spot in spots if clear(*spot)), spots[0])
 
 
-def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], title: Sentence) -> Drawing:
+def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], held: Sentence, title: Sentence) -> Drawing:
     """The plate of a fixture (`key`, `title`): the head's face lies on it, its bolts go through it, and for each of the
-    `posts` (along, up, out in m) a hole under the place that it holds, with its height."""
+    `posts` (along, up, out in m) a hole under the place of what is `held`, with its height."""
     points = [*holes(sizes), *((x, y) for x, y, _ in posts)]
     xs, ys = [p[0] for p in points], [p[1] for p in points]
     room = 0.035
@@ -326,8 +326,8 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
             if meets
             else ()
         ),
-        message("Head flange face down on the plate; posts hold the turbine flange where it is in the car"),
-        message("Heights from the plate to the centre of that flange"),
+        message("Head flange face down on the plate; posts hold the {held} where it is in the car", held=held),
+        message("Heights from the plate to its centre"),
         message("Tack and weld on the fixture and let it cool there: welds pull a manifold by millimetres"),
     )
     return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=tuple(notes), about=about)

@@ -26,7 +26,7 @@ from zarvik.project.assembly.small_parts import (
     radiator_of,
     train_of,
 )
-from zarvik.project.assembly.turbos import belt_of, blower_of, core_turbo, turbo_titles
+from zarvik.project.assembly.turbos import belt_of, blower_of, core_turbo, turbo_of, turbo_titles
 from zarvik.project.connections.register import register
 from zarvik.project.document import document as doc
 from zarvik.project.document.slips import geometry
@@ -42,7 +42,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     runs = runs_of(project, found)
     engine = engine_of(project, found)
     cooler = cooler_of(project, found)
-    chosen = project.chosen
+    chosen = turbo_of(project)
     if chosen is None:
         found.append(Problem("turbo", tr_format("No turbo is chosen. Add one from the catalogue or import a map")))
     if chosen is not None and chosen.wheels is not None:
@@ -60,7 +60,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         engine=engine,
         target=Target(brief.target_power.si, brief.target_speed.si, brief.big_run_boost.si),
         boost=BoostSchedule(brief.target_boost.si, brief.hold_back_until.si, wish=brief.full_boost_from.si),
-        turbo=core_turbo(chosen, int(project.turbos_fitted.si), turbo_titles(project)[chosen.id]),
+        turbo=core_turbo(chosen, int(project.turbos_fitted.si), turbo_titles(project).get(chosen.id, "")),
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.project.document import document as doc
+from zarvik.project.document.parts.turbo import Wheels
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import UNKNOWN
 
@@ -43,6 +45,17 @@ def core_turbo(turbo: doc.Turbo, count: int = 1, title: str = "") -> Turbo:
         pulses=t.pulses.si,
     )
     return Turbo(id=turbo.id, name=title or turbo.name, chart=turbo.chart, turbine=turbine, count=count, inertia=t.inertia.si)
+
+
+@lru_cache(1)
+def _no_turbo() -> doc.Turbo:
+    """The solver's record of the turbo in a build with a blower that has none: nothing is read from it."""
+    return doc.Turbo.of_wheels(Wheels(), "none", "")
+
+
+def turbo_of(project: doc.Project) -> doc.Turbo | None:
+    """The chosen turbo; with a blower any will do. None where one is missing."""
+    return project.chosen or (_no_turbo() if project.blower.fitted else None)
 
 
 def candidates(project: doc.Project) -> tuple[Turbo, ...]:

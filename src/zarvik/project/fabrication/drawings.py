@@ -213,7 +213,8 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     found += adapters(project)
     posts = _posts(project)
     if posts:
-        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, message("Fixture plate")))
+        held = message("collector outlet") if project.blower.fitted else message("turbine flange")
+        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, held, message("Fixture plate")))
     return tuple(found), tuple(faults)
 
 
@@ -256,11 +257,12 @@ def _inlet(project: Project, bore: float) -> tuple[str, float]:
 
 
 def _posts(project: Project) -> tuple[tuple[float, float, float], ...]:
-    """Where posts hold the turbine's flange: along, up and out of each of its bolts from the face of the head, m."""
+    """Where posts hold the turbine's flange: along, up and out of each of its bolts from the face of the head, m; a collector that no
+    turbine follows is held by one."""
     found = layout(project)
     body = found.turbos[0]
     bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05) if project.manifold else 0.05
-    points = core.inlet_holes(*_inlet(project, bore)) or ((0.0, 0.0),)
+    points = (() if project.blower.fitted else core.inlet_holes(*_inlet(project, bore))) or ((0.0, 0.0),)
     frame = body.gas_in
     out = []
     for x, y in points:

@@ -337,7 +337,7 @@ class ManifoldRows(QWidget):
     """A row for each school: a bar and a number in every column; one is chosen."""
 
     chosen = Signal(str)
-    HEAD, ROW, NAME = 54.0, 46.0, 124.0
+    HEAD, ROW, NAME = 64.0, 46.0, 124.0
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
