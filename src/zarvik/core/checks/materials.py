@@ -5,11 +5,13 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import PRACTICE, Check, Verdict
-from zarvik.core.common.sentences import Figure, message, revs
+from zarvik.core.checks.verdict import PRACTICE, Change, Check, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import MATERIALS
 
+# Pipes of metal, each of which stands more than the one before it
+INSTEAD = ("aluminium", "mild_steel", "stainless")
 CHECK = Check("material", "Material temperature", breaks=True)
 
 
@@ -17,6 +19,7 @@ def check(case: Case) -> list[Verdict]:
     """The wall that is nearest to what its material stands, at the hardest point and the target."""
     elements = {e.id: e for e in case.build.elements}
     worst: tuple[float, Stretch, Element, float, float, str] | None = None
+    hot: dict[str, dict[str, float]] = {}  # by material: pieces that are too hot for it, K
     points = [case.hardest, case.target]
     for point in points:
         for s in point.stretches:
@@ -28,6 +31,9 @@ def check(case: Case) -> list[Verdict]:
             soft = element.material in ("silicone", "printed") or element.surface <= 0.0
             wall = inside if soft else max(s.metal, 250.0)
             margin = limit.margin(wall)
+            if wall > limit.good:
+                found = hot.setdefault(element.material, {})
+                found[element.id] = max(found.get(element.id, 0.0), wall)
             if worst is None or margin < worst[0]:
                 sheet = gas_before(case, s) if soft else f"metal:{s.id}"
                 worst = (margin, s, element, wall, point.speed, sheet)
@@ -35,6 +41,7 @@ def check(case: Case) -> list[Verdict]:
         return []
     _, s, element, wall, at, sheet = worst
     limit = MATERIALS[element.material]
+    cure, changes = _other(element, hot.get(element.material, {}))
     return [
         CHECK.verdict(
             message(
@@ -49,10 +56,26 @@ def check(case: Case) -> list[Verdict]:
             value=wall,
             limit=limit,
             basis=PRACTICE,
-            cure=message("Another material for “{name}”", name=element.name or element.id),
+            cure=cure,
+            changes=changes,
             about=f"piece:{element.id}",
         )
     ]
+
+
+def _other(element: Element, hot: dict[str, float]) -> tuple[Sentence, tuple[Change, ...]]:
+    """Another material for an `element` and for all of its material that are too `hot` (K by key): the first one that stands them."""
+    name, hottest = element.name or element.id, max(hot.values(), default=0.0)
+    later = INSTEAD[INSTEAD.index(element.material) + 1 :] if element.material in INSTEAD else ()
+    other = next((key for key in later if MATERIALS[key].good > hottest), None)
+    if other is None or not hot:
+        return message("Another material for “{name}”", name=name), ()
+    changes = tuple(Change(f"piece:{key}:material", other) for key in hot)
+    steel, more = message(MATERIALS[other].title), str(len(hot) - 1)
+    words = message("{material} for “{name}”", material=steel, name=name)
+    if len(hot) > 1:
+        words = message("{material} for “{name}” and {more} more", material=steel, name=name, more=more)
+    return words, changes
 
 
 def gas_before(case: Case, stretch: Stretch) -> str:

@@ -30,23 +30,17 @@ def with_changes(project: Project, changes: Iterable[Change], progress: Progress
     """The document with the changes of a cure; each value keeps the unit of its field. Raises EntryError, Fault (where
     nothing can be laid) or KeyError for a change that does not fit the document, Stopped by `progress`."""
     for change in changes:
-        if change.place == "turbo":
-            project = with_value(project, "turbo", change.value)
-        elif change.place == "fittings.carried":
-            project = with_value(project, change.place, str(change.value))
+        if isinstance(change.value, str) and not change.place.startswith("piece:"):
+            project = with_value(project, change.place, change.value)
         elif change.place == "cooler.fitted":
             project = with_value(project, "cooler.fitted", bool(change.value))
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
             project = with_value(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
-        elif change.place in ("gate.blow_to", "gate.control") or (isinstance(change.value, str) and change.place.startswith("gate.hose_")):
-            project = with_value(project, change.place, str(change.value))
-        elif change.place == "engine.limiter":
-            project = with_value(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"
-            project = with_value(project, place, _valued(project, place, float(change.value)))
+            project = with_value(project, place, change.value if isinstance(change.value, str) else _valued(project, place, change.value))
         elif change.place == "cooler.scale":
             for name in ("width", "charge_flow", "cooling_flow"):
                 now = get(project, f"cooler.{name}")

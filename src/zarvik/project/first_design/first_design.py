@@ -16,20 +16,26 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.stations import COMPRESSOR_OUTLET
 from zarvik.core.airpath.threshold import full_speed
+from zarvik.core.checks.belt import RIBS, stronger
 from zarvik.core.checks.knock import knocks
+from zarvik.core.checks.verdict import Change
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.surge import judged_margin
+from zarvik.core.engine.belt import capacity
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import most_stock_pressure
 from zarvik.core.estimates.typical_values import family as family_of
 from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.limits.limits import BACK_PRESSURE, CHOKE, GATE, POWER, SURGE, WHEEL_SPEED
+from zarvik.core.limits.limits import BACK_PRESSURE, BELT_POWER, CHOKE, GATE, MATERIALS, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.stock.sizes import LIFT_SHARE, PULLEYS
 from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import with_changes
+from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.edits import with_value
@@ -242,13 +248,8 @@ def _with_blower(known: BuilderInput, project: Project, boost: float, air: float
     project = project.model_copy(update={"blower": project.blower.model_copy(update={"fitted": True})})
     best: tuple[bool, float, Project] | None = None
     for size, limit in BLOWERS[first : first + 3]:
-        ribs = Quantity(8.0 if (known.power or 0.0) < 250.0 * HORSEPOWER else 10.0, "", "count")
-        for place, value in (
-            ("displacement", quantity_of(size, "cm³", "volume", 3)),
-            ("rotor_limit", Quantity(limit, "rpm", "rotation")),
-            ("ribs", ribs),
-        ):
-            project = with_value(project, f"blower.{place}", value)
+        project = with_value(project, "blower.displacement", quantity_of(size, "cm³", "volume", 3))
+        project = with_value(project, "blower.rotor_limit", Quantity(limit, "rpm", "rotation"))
         project = with_value(project, "blower.name", tr_format("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
         found = _pulleys(known, project, limit)
         if found is not None and (best is None or (found[0], found[1]) > (best[0], best[1])):
@@ -259,7 +260,41 @@ def _with_blower(known: BuilderInput, project: Project, boost: float, air: float
         raise NoDesignFound(tr_format("No pulley suits a blower on this engine"))
     if not best[0]:
         obstacles.append(tr_format("No blower and pulley on sale makes more without knock or too high a belt speed"))
-    return _full_from(best[2])
+    project = _hot_pipe_of_steel(_belted(best[2]))
+    driven = _driven(project)
+    return _full_from(_boosted(known, project, driven[1]) if driven is not None else project)
+
+
+def _boosted(known: BuilderInput, project: Project, gauge: float) -> Project:
+    """The document with the boost that its builder wants, else what the rotors bring, `gauge` in Pa."""
+    boost = known.boost if known.boost is not None else max(math.floor(gauge / 1e3) * 1e3, 2e3)
+    return with_value(project, "brief.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+
+
+def _belted(project: Project) -> Project:
+    """The document with the narrowest belt on sale that carries the blower, with teeth where ribs do not; the widest where none does."""
+    build = assemble(with_value(project, "blower.ribs", Quantity(float(RIBS[0]), "", "count")))
+    solver = prepare(build)
+    assert build.blower is not None and build.blower.belt is not None
+    points = [solver.at(speed) for speed in (build.target.speed, build.engine.rev_limit)]
+    found: tuple[Change, ...] = (Change("blower.ribs", float(RIBS[0])),)
+    for belt, changes in ((build.blower.belt, found), *((other, changes) for other, _, changes in stronger(build.blower.belt))):
+        found = changes
+        if all(capacity(belt, p.speed) * build.blower.drive >= (1.0 + BELT_POWER.good) * p.turbo.power for p in points):
+            break
+    return with_changes(project, found)
+
+
+def _hot_pipe_of_steel(project: Project) -> Project:
+    """The document with a hot pipe of steel where the charger's air is too hot for aluminium."""
+    build = assemble(project)
+    solver = prepare(build)
+    hottest = max(solver.at(speed).stations[COMPRESSOR_OUTLET].temperature for speed in (build.target.speed, build.engine.rev_limit))
+    if hottest < MATERIALS["aluminium"].good:
+        return project
+    for piece in project.hot_pipe:
+        project = with_value(project, f"hot_pipe.{piece.id}.material", "stainless")
+    return project
 
 
 def _pulleys(known: BuilderInput, project: Project, limit: float) -> tuple[bool, float, Project] | None:
@@ -288,8 +323,7 @@ def _pulleys(known: BuilderInput, project: Project, limit: float) -> tuple[bool,
                 else gauge >= (known.boost or 0.5e5)
             )
             if best is None or enough or power > best[1]:
-                boosted = known.boost if known.boost is not None else max(math.floor(gauge / 1e3) * 1e3, 2e3)
-                best = enough, power, with_value(other, "brief.target_boost", quantity_of(boosted, "bar", "pressure_gauge", 3))
+                best = enough, power, _boosted(known, other, gauge)
             if enough:
                 return best
     return best
@@ -531,4 +565,4 @@ def _assumed(known: BuilderInput, project: Project) -> set[str]:
         for piece in getattr(project, run):
             found |= {f"{run}.{piece.id}.{n}" for n in type(piece).model_fields if isinstance(getattr(piece, n), Quantity)}
     # What nobody knows says so itself.
-    return found - said - set(unknown_places(project))
+    return {place for place in found - said - set(unknown_places(project)) if belongs(project, place)}
