@@ -355,8 +355,8 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
         ({"cold_pipe__c-run__bore": "36 mm"}, "charge_mach", "marginal"),
         ({"cold_pipe__c-run__bore": "41 mm"}, "ends", "marginal"),
         ({"intake__filter__drop": "9000 Pa"}, "intake_loss", "fails"),
-        ({"cooler__drop": "1 kPa"}, "charge_loss", "ok"),
-        ({"cooler__drop": "30 kPa"}, "charge_loss", "fails"),
+        ({"cooler__pressure_loss": "1 kPa"}, "charge_loss", "ok"),
+        ({"cooler__pressure_loss": "30 kPa"}, "charge_loss", "fails"),
     ],
 )
 def test_states_follow_the_design(tarn: Project, changes: dict[str, str], check: str, state: str) -> None:

@@ -148,7 +148,7 @@ def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
         ("turbos.c54-71.turbine.housing", "8.6 mm"),
         ("turbos.c54-71.turbine.efficiency", "76 %"),
         ("manifold.primaries.length", "1716 mm"),
-        ("bay.breeze", "33 m/s"),
+        ("bay.air_speed", "33 m/s"),
         ("brief.target_boost", "2.41 bar"),
         ("engine.best_breathing_speed", "3948 rpm"),
     ):

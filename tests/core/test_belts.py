@@ -115,7 +115,7 @@ def test_a_belt_that_slips_is_told(moth: Build) -> None:
     blower = dataclasses.replace(moth.blower, belt=narrow, ratio=2.6)
     found = answer(dataclasses.replace(moth, blower=blower, boost=boost))
     verdict = next(v for v in found.verdicts if v.id == "belt")
-    assert verdict.state in ("fails", "marginal") and verdict.changes[0].place == "blower.ribs"
+    assert verdict.state in ("fails", "marginal") and verdict.changes[0].place == "blower.belt_ribs"
     ribs = float(verdict.changes[0].value)
     cured = dataclasses.replace(blower, belt=dataclasses.replace(narrow, wide=ribs))
     again = answer(dataclasses.replace(moth, blower=cured, boost=boost))
@@ -150,7 +150,7 @@ def test_teeth_where_no_ribs_carry() -> None:
             for other, changes in toothed:
                 assert -0.026 < other.ratio / belt.ratio - 1.0 < 0.026
                 said = {c.place: c.value for c in changes}
-                assert said["blower.belt"] == "toothed" and said["blower.wide"] == other.wide
+                assert said["blower.belt"] == "toothed" and said["blower.belt_width"] == other.wide
                 assert other.ratio == pytest.approx(float(said["blower.crank_teeth"]) / float(said["blower.teeth"]))
             for kind in ("ribbed", "toothed"):
                 carried = [capacity(other, 4000.0) for other, _, _ in found if other.kind == kind]

@@ -130,7 +130,7 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
         ([("engine.compression", "13.5")], "knock", "fails", "less timing"),
         ([("engine.trusted_boost", "1.0 bar")], "bottom_end", "fails", "of {trusted}"),
         ([("cold_pipe.c-run.bore", "28 mm")], "charge_mach", "fails", "Mach"),
-        ([("cooler.trust", "25 %")], "charge_temperature", "fails", "in the plenum"),
+        ([("cooler.rating_confidence", "25 %")], "charge_temperature", "fails", "in the plenum"),
         ([("brief.target_power", "250 hp")], "target", "ok", "Reached"),
     ],
 )
@@ -162,7 +162,7 @@ def test_cures_of_wrong_builds_cure(tarn: Project, entries: list[tuple[str, str]
 
 def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
     """The cure names the ratio; with it the rotors stay under their limit."""
-    project = changed(shipped.demo("moth"), ("blower.ratio", "2.9"))
+    project = changed(shipped.demo("moth"), ("blower.drive_ratio", "2.9"))
     before = verdict(solved(project), "overspeed")
     assert before.state == "fails"
     assert verdict(solved(with_changes(project, before.changes)), "overspeed").state == "ok"

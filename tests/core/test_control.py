@@ -254,9 +254,9 @@ def test_what_the_document_means() -> None:
     )  # type: ignore[union-attr]
     inside = actuator_of(with_value(project, "gate.kind", "inside"))
     assert inside is not None and inside.diaphragm == pytest.approx(2.1 * 0.038)
-    sold = actuator_of(with_value(project, "gate.sold", "engine"))
+    sold = actuator_of(with_value(project, "gate.spring_rating", "engine"))
     assert sold is not None and sold.spring == pytest.approx(bench_of(0.7e5, one.share)) and sold.by_boost and not one.by_boost
-    less = actuator_of(with_value(project, "gate.full", parse("0.3 bar", "pressure_gauge")))
+    less = actuator_of(with_value(project, "gate.fully_open", parse("0.3 bar", "pressure_gauge")))
     assert less is not None and less.full > less.spring
     assert actuator_of(shipped.demo("moth")) is None
     assert actuator_of(with_value(project, "gate.diameter", parse("0", "length", default_unit="mm"))) is None
@@ -267,8 +267,8 @@ def test_what_the_document_means() -> None:
 def test_springs_hold_what_they_are_sold_for(name: str) -> None:
     """Common practice, no source: a spring of 0.55, 0.8 or 1.0 bar, alone in the gate, holds that within a fifth at the target
     speed; springs are named so unless somebody says otherwise."""
-    assert doc.Gate().sold == "engine"
-    base = with_value(with_value(shipped.demo(name), "gate.sold", "engine"), "gate.control", NONE)
+    assert doc.Gate().spring_rating == "engine"
+    base = with_value(with_value(shipped.demo(name), "gate.spring_rating", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):
         build = assemble(with_value(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
         held = gate_point_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]

@@ -219,7 +219,7 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
     assert "power" in own.short and not first.short and first.worst != FAILS
     assert first.figures.spool < 1.01 * own.figures.spool and first.cost.money < 1.01 * own.cost.money
     mean = project
-    for key in ("spool", "top", "room", "haste"):
+    for key in ("quick_spool", "power_reserve", "margins", "short_build_time"):
         mean = with_value(mean, f"ask.{key}", "nothing")
     cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert cheap.names == ("money",)
@@ -239,10 +239,10 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     ("place", "tight", "loose", "free"),
     [
         ("engine.trusted_boost", "1.2 bar", "1.4 bar", (BOOST,)),
-        ("ask.money", "1750 €", "2000 €", (TURBO,)),
-        ("ask.weeks", "5 weeks", "8 weeks", (TURBO,)),
+        ("ask.budget", "1750 €", "2000 €", (TURBO,)),
+        ("ask.build_time", "5 weeks", "8 weeks", (TURBO,)),
         ("car.clutch", "400 N·m", "450 N·m", (BOOST,)),
-        ("ask.mouth_speed", "205 m/s", "225 m/s", (BOOST,)),
+        ("ask.tailpipe_speed", "205 m/s", "225 m/s", (BOOST,)),
         ("brief.full_boost_from", "2800 rpm", "3300 rpm", (TURBO, BOOST)),
     ],
 )
@@ -251,15 +251,15 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str, free:
     something is only possible with it."""
     kinds = {
         "engine.trusted_boost": "pressure_gauge",
-        "ask.money": "money",
-        "ask.weeks": "weeks",
+        "ask.budget": "money",
+        "ask.build_time": "weeks",
         "car.clutch": "torque",
-        "ask.mouth_speed": "velocity",
+        "ask.tailpipe_speed": "velocity",
         "brief.full_boost_from": "rotation",
     }
     best, many = [], []
     for limit in (tight, loose):
-        project = with_value(with_value(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
+        project = with_value(with_value(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.start_date", "")
         searching = search_of(project, {}, *free)
         scores = [s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))]
         fulfil = [s for s in scores if s.short == 0.0]
@@ -414,8 +414,8 @@ def test_means_come_from_the_document() -> None:
     """Days between two dates, weeks said, prices of the owner's own, what is there, what is given out."""
     project = shipped.demo("tarn")
     assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
-    assert weeks_of(with_value(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
-    assert weeks_of(with_value(project, "ask.begins", "")) == 0.0
+    assert weeks_of(with_value(project, "ask.build_time", parse("6 weeks", "weeks"))) == 6.0
+    assert weeks_of(with_value(project, "ask.start_date", "")) == 0.0
     assert resources_of(project).turbo_days == 28.0  # 10 April
     other = with_value(with_value(with_value(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
     resources = resources_of(other)
@@ -425,7 +425,9 @@ def test_means_come_from_the_document() -> None:
     assert verdicts["weeks"].state == "ok" and verdicts["drive"].state == "ok" and "low_gears" not in verdicts
     poor = {
         v.id: v
-        for v in verdicts_of(with_value(with_value(project, "ask.money", parse("1500 €", "money")), "ask.weeks", parse("5 weeks", "weeks")))
+        for v in verdicts_of(
+            with_value(with_value(project, "ask.budget", parse("1500 €", "money")), "ask.build_time", parse("5 weeks", "weeks"))
+        )
     }
     assert poor["money"].state == poor["weeks"].state == FAILS
 

@@ -396,7 +396,7 @@ def test_water_loop_cools_less_when_the_front_is_small() -> None:
     """The front exchanger limits the loop; energy goes through it."""
     moth = shipped.demo("moth")
     good = prepare(assemble(moth)).at(6000.0)
-    poor = prepare(assemble(changed(moth, cooler__front="15 %"))).at(6000.0)
+    poor = prepare(assemble(changed(moth, cooler__front_effectiveness="15 %"))).at(6000.0)
     assert poor.charge > good.charge + 5.0
     assert poor.closure.energy < 1e-6
     dead = prepare(assemble(changed(moth, brief__road_speed="0 km/h"))).at(6000.0)
@@ -447,7 +447,7 @@ def test_the_sweep_has_no_gap_where_the_gate_opens(tarn: Project) -> None:
 def test_a_gate_into_the_open(tarn: Project) -> None:
     """By hand: what is dumped is an orifice from the turbine's inlet into the open air; the exhaust carries what is left, its pressure
     falls with the square of that, and power rises by one or two in a hundred (common practice, no source). The energy is whole."""
-    one, two = (prepare(assemble(changed(tarn, gate__dump=way))) for way in ("back", "air"))
+    one, two = (prepare(assemble(changed(tarn, gate__outlet=way))) for way in ("back", "air"))
     for speed in (4500.0, 6400.0):
         back, air = one.at(speed), two.at(speed)
         assert back.turbo.dumped == 0.0 and air.turbo.dumped == air.turbo.gate_flow > 0.0

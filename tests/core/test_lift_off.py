@@ -153,14 +153,14 @@ def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
     for place, text, kind in (
         ("gate.blow_off", "0 mm", "length"),
         ("gate.blow_off", "19 mm", "length"),
-        ("gate.blow_spring", "0.2 bar", "pressure_difference"),
-        ("gate.blow_spring", "3 bar", "pressure_difference"),
+        ("gate.blow_off_pressure", "0.2 bar", "pressure_difference"),
+        ("gate.blow_off_pressure", "3 bar", "pressure_difference"),
     ):
         project = with_value(tarn, place, parse(text, kind))
         found = verdict(project)
         assert found.state in ("marginal", "fails") and found.changes  # type: ignore[attr-defined]
         assert verdict(with_changes(project, found.changes)).state == "ok"  # type: ignore[attr-defined]
-    vented = with_value(with_value(tarn, "gate.metered", "yes"), "gate.blow_to", "air")
+    vented = with_value(with_value(tarn, "gate.air_metering", "yes"), "gate.blow_off_outlet", "air")
     told = verdict(vented)
     assert told.state == "fails" and verdict(with_changes(vented, told.changes)).state == "ok"  # type: ignore[attr-defined]
     assert verdict(tarn).state == "ok"  # type: ignore[attr-defined]

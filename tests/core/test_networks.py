@@ -153,11 +153,11 @@ def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
     unknown = with_value(tarn, "gate.discharge", parse("? 65 %", "ratio"))
     found = {}
     for degrees in (0, 90):
-        found[degrees] = assemble(with_value(unknown, "gate.angle", parse(f"{degrees} °", "angle"))).gate
+        found[degrees] = assemble(with_value(unknown, "gate.branch_angle", parse(f"{degrees} °", "angle"))).gate
     assert found[0].discharge > found[90].discharge + 0.1
     flap = assemble(with_value(unknown, "gate.kind", "inside")).gate
     assert flap.discharge == pytest.approx(0.6)
-    said = assemble(with_value(tarn, "gate.angle", parse("90 °", "angle"))).gate
+    said = assemble(with_value(tarn, "gate.branch_angle", parse("90 °", "angle"))).gate
     assert said.discharge == pytest.approx(0.7)
 
 
@@ -167,7 +167,7 @@ def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
 @pytest.fixture(scope="module")
 def later(tarn: Project) -> dict[int, Solver]:
     """Tarn with the gas back right after the turbine, behind the fourth piece, and at the end."""
-    return {n: prepare(assemble(with_value(tarn, "gate.rejoin", parse(str(n), "count")))) for n in (0, 4, 60)}
+    return {n: prepare(assemble(with_value(tarn, "gate.pieces_bypassed", parse(str(n), "count")))) for n in (0, 4, 60)}
 
 
 def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
@@ -418,11 +418,11 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
     tarn = shipped.demo("tarn")
     twin = with_value(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     assert verdicts(twin)["each_gate"].state == "to_do"
-    narrow = with_value(tarn, "gate.branch", parse("30 mm", "length"))
+    narrow = with_value(tarn, "gate.branch_bore", parse("30 mm", "length"))
     branch = verdicts(narrow)["branch"]
     assert branch.state == "fails" and "branch" not in verdicts(with_changes(narrow, branch.changes))
-    assert verdicts(with_value(tarn, "gate.branch", parse("34 mm", "length")))["branch"].state == "marginal"
-    five = with_value(with_value(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch", parse("0 mm", "length"))
+    assert verdicts(with_value(tarn, "gate.branch_bore", parse("34 mm", "length")))["branch"].state == "marginal"
+    five = with_value(with_value(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch_bore", parse("0 mm", "length"))
     assert verdicts(five)["order"].state == "marginal" and verdicts(five)["closure"].state == "ok"
     vee = verdicts(with_value(without_primaries(tarn), "space.head.banks", "vee"))
     assert vee["banks"].state == "to_do" and vee["banks"].cure is not None
@@ -437,7 +437,7 @@ def test_a_bypass_that_vents() -> None:
     through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35
     bar."""
     project = with_value(shipped.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
-    back, vented = (prepare(assemble(with_value(project, "blower.bypass", key))).at(6000.0) for key in ("back", "air"))
+    back, vented = (prepare(assemble(with_value(project, "blower.bypass_outlet", key))).at(6000.0) for key in ("back", "air"))
     for point in (back, vented):
         assert point.closure.solved and point.closure.energy < 1e-6
     hot, cool = (p.stations["compressor_outlet"].temperature for p in (back, vented))
@@ -467,7 +467,7 @@ def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     between = brentq(passes, 1e-9, 1.0)
     assert valve * math.sqrt(1.0 - between) == pytest.approx(expected, rel=1e-9)
     assert gate.opened(0.3) < gate.opened(0.6) < gate.area and lift_for(gate, gate.opened(0.4) / gate.area) == pytest.approx(0.4)
-    for place in ("gate.tube", "gate.branch"):
+    for place in ("gate.return_bore", "gate.branch_bore"):
         found = []
         for bore in ("45 mm", "38 mm", "30 mm", "25 mm", "15 mm", "8 mm"):
             judged = answer(assemble(with_value(tarn, place, parse(bore, "length"))), ())

@@ -148,7 +148,7 @@ def test_springs_by_hand() -> None:
 
 
 def with_train(project: Project, **values: str) -> Project:
-    kinds = {"mass": "mass", "grade": "ratio", "speed": "road_speed", "hole": "length"}
+    kinds = {"mass": "mass", "gradient": "ratio", "speed": "road_speed", "brake_orifice": "length"}
     for name, text in values.items():
         project = with_value(project, f"tow.{name}", parse(text, kinds[name]))
     return project
@@ -164,11 +164,11 @@ def test_verdicts_and_cures() -> None:
 
     easy = verdict(project, "tow")
     assert easy.state == "ok"  # type: ignore[attr-defined]
-    assert verdict(with_train(project, grade="24 %"), "tow").state == "fails"  # type: ignore[attr-defined]
+    assert verdict(with_train(project, gradient="24 %"), "tow").state == "fails"  # type: ignore[attr-defined]
     assert verdict(with_train(project, speed="140 km/h"), "tow").state == "fails"  # type: ignore[attr-defined]
-    lower = with_value(project, "car.gear", parse("1.7", "number"))
+    lower = with_value(project, "car.gear_ratio", parse("1.7", "number"))
     assert verdict(lower, "tow").margin > easy.margin + 0.03  # type: ignore[attr-defined]
-    small = with_train(project, hole="9 mm")
+    small = with_train(project, brake_orifice="9 mm")
     floats = verdict(small, "brake")
     assert floats.state == "fails" and floats.changes  # type: ignore[attr-defined]
     assert verdict(with_changes(small, floats.changes), "brake").state == "ok"  # type: ignore[attr-defined]
@@ -212,10 +212,10 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
 @pytest.mark.parametrize("gear", ["0.8", "3", "0.3", "12"])
 def test_the_gear_that_cures(gear: str) -> None:
     """Too high a gear labours, too low a one has no such speed: the cure names the nearest that holds, and carried out it holds."""
-    project = with_value(shipped.demo("skerry"), "tow.gear", parse(gear, "number"))
+    project = with_value(shipped.demo("skerry"), "tow.gear_ratio", parse(gear, "number"))
     found = answer(assemble(project))
     verdict = next(v for v in found.verdicts if v.id == "tow")
-    assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear"]
+    assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear_ratio"]
     after = answer(assemble(with_changes(project, verdict.changes)))
     assert next(v for v in after.verdicts if v.id == "tow").state == "ok"
 

@@ -59,8 +59,8 @@ ROWS = [
         "as efficiency does early; at the target the room before the wheel is large against a beat",
     ),
     (f"{TURBINE}.scrolls", ["1", "2"], ".-..", "pulses kept apart wake it earlier; at the top the wall between them costs"),
-    ("cooler.trust", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
-    ("cooler.drop", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
+    ("cooler.rating_confidence", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
+    ("cooler.pressure_loss", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
     ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-", "less pressure after the turbine"),
     (
         "exhaust.e-out.bore",
@@ -76,7 +76,7 @@ ROWS = [
     ),
     ("cold_pipe.c-run.bore", ["36 mm", "44 mm", "60 mm"], "+-..", "less lost on the way"),
     ("intake.filter.drop", ["300 Pa", "900 Pa", "2500 Pa", "5000 Pa"], "-+..", "the compressor sucks from a lower pressure"),
-    ("bay.breeze", ["1 m/s", "6 m/s", "20 m/s"], ".+-.", "hot pipes lose heat before the turbine"),
+    ("bay.air_speed", ["1 m/s", "6 m/s", "20 m/s"], ".+-.", "hot pipes lose heat before the turbine"),
     ("gate.diameter", ["36 mm", "40 mm", "50 mm"], "00..", "while it holds, a larger gate changes nothing"),
 ]
 
@@ -118,7 +118,7 @@ def test_a_pulley_has_its_price() -> None:
     moth = shipped.demo("moth")
     found = []
     for ratio in ("1.7", "1.9", "2.2", "2.6", "3.0"):
-        point = prepare(assemble(with_value(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
+        point = prepare(assemble(with_value(moth, "blower.drive_ratio", parse(ratio, "number")))).at(5000.0)
         assert point.closure.solved
         found.append((point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature))
     opening, power, heat = np.array(found).T
@@ -132,7 +132,7 @@ def test_a_pulley_has_its_price() -> None:
 
 def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
     """Moth with a larger pulley: the verdict fails, its cure is a pulley of a series, and it cures."""
-    moth = with_value(shipped.demo("moth"), "blower.ratio", parse("1.4", "number"))
+    moth = with_value(shipped.demo("moth"), "blower.drive_ratio", parse("1.4", "number"))
     found = answer(assemble(moth), ())
     verdict = next(v for v in found.verdicts if v.id == "blower_boost")
     assert verdict.state == "fails" and (verdict.margin or 0.0) < -0.06

@@ -53,7 +53,7 @@ LIMITS = {
 def found(request: pytest.FixtureRequest) -> Answer:
     """The answer of each demo, candidates included, and of one whose gate blows into the open."""
     name, _, other = request.param.partition(",")
-    project = with_value(shipped.demo(name), "gate.dump", "air") if other else shipped.demo(name)
+    project = with_value(shipped.demo(name), "gate.outlet", "air") if other else shipped.demo(name)
     return answer(assemble(project), candidates(project))
 
 

@@ -107,10 +107,10 @@ def test_welds_and_allowance_by_hand(tarn: Project) -> None:
 def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
     """Nothing bought and too little there, stock shorter than any piece, pie cuts without an inner side: each is a sentence
     or is bought; nothing raises."""
-    short = tarn.model_copy(update={"stock": tuple(s.model_copy(update={"long": parse("5 mm", "length")}) for s in tarn.stock)})
+    short = tarn.model_copy(update={"stock": tuple(s.model_copy(update={"length": parse("5 mm", "length")}) for s in tarn.stock)})
     found = cut_list(short, all_runs(short))
     assert not found.faults and any(b.stock.count < 0 for n in found.nested.values() for b in n.bars)
-    little = with_value(tarn, "stock.s3.long", parse("60 mm", "length"))
+    little = with_value(tarn, "stock.s3.length", parse("60 mm", "length"))
     little = with_value(with_value(little, "stock.s3.count", parse("0", "count")), "stock.s3.price", parse("1", "money", default_unit="€"))
     nested = cut_list(little, all_runs(little)).nested
     assert next(n for tube, n in nested.items() if tube.outside == 0.0483).bars[0].stock.length == pytest.approx(0.06)
@@ -132,7 +132,7 @@ def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
                 {
                     "id": f"s{n}",
                     "tube": "76.2 mm",
-                    "long": f"{hand.randint(300, 1500)} mm",
+                    "length": f"{hand.randint(300, 1500)} mm",
                     "count": str(hand.randint(1, 3)),
                     "material": hand.choice(["", "aluminium", "stainless", "mild_steel"]),
                     "wall": hand.choice(["0 mm", "1.65 mm", "3 mm"]),

@@ -58,7 +58,7 @@ def half_known() -> Project:
         ("engine.stock_power", "about 160 hp"),
         ("engine.stock_speed", "5600 rpm"),
         ("cooler.effectiveness", "about 72 %"),
-        ("cooler.capture", ""),
+        ("cooler.air_share", ""),
         ("engine.full_load_lambda", "0.82 ± 0.03"),
         ("brief.humidity", "?"),
         ("bay.temperature", ""),
@@ -228,7 +228,7 @@ def test_every_fact_tells_where_it_comes_from(tarn: Project) -> None:
 def test_a_core_that_cannot_be_is_told(tarn: Project) -> None:
     """Where its dimensions are what the cooler is known by, they have to be those of a core; rated, they only
     are its face."""
-    project = put(put(tarn, "cooler.thickness", "15 mm"), "cooler.entry", "80 mm")
+    project = put(put(tarn, "cooler.thickness", "15 mm"), "cooler.port_diameter", "80 mm")
     assert assemble(project).cooler is not None
     with pytest.raises(ProjectProblems, match="far wider than a core"):
         assemble(put(project, "cooler.effectiveness", "?"))
@@ -239,7 +239,7 @@ def test_an_old_file_keeps_its_numbers(tarn: Project) -> None:
     tree = {"schema": "zarvik-project", "schema_version": 3, "name": "Old", "turbos": [], "cooler": {"drop": "9 kPa"}}
     old = project_file.from_tree(tree, "old")
     assert str(old.brief.altitude) == "0 m" and str(old.engine.best_breathing) == "95 %"
-    assert str(old.cooler.drop) == "9 kPa" and str(old.cooler.effectiveness) == "75 %"
+    assert str(old.cooler.pressure_loss) == "9 kPa" and str(old.cooler.effectiveness) == "75 %"
     assert str(Project().engine.best_breathing).startswith("?")
 
 
@@ -478,21 +478,26 @@ def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
     assert size.known == UNKNOWN
     found = answer(assemble(project))
     assert found.target.boost == pytest.approx(project.brief.target_boost.si, rel=0.06)
-    slower = put(project, "blower.ratio", "1.1")
+    slower = put(project, "blower.drive_ratio", "1.1")
     assert slower.blower.displacement.si == pytest.approx(2.0 * size.si, rel=0.01)
     said = put(project, "blower.displacement", "900 cm³")
-    assert put(said, "blower.ratio", "1.1").blower.displacement == said.blower.displacement
+    assert put(said, "blower.drive_ratio", "1.1").blower.displacement == said.blower.displacement
 
 
 @pytest.mark.parametrize(
     ("demo", "place"),
-    [("tarn", "cooler.effectiveness"), ("skerry", "cooler.effectiveness"), ("moth", "cooler.effectiveness"), ("moth", "cooler.front")],
+    [
+        ("tarn", "cooler.effectiveness"),
+        ("skerry", "cooler.effectiveness"),
+        ("moth", "cooler.effectiveness"),
+        ("moth", "cooler.front_effectiveness"),
+    ],
 )
 def test_an_estimate_of_a_cooler_is_doubted_about_itself(demo: str, place: str) -> None:
     """More effectiveness than estimated is a cooler charge, less a warmer one, by about as much: a doubt does not turn an estimate into a
     seller's figure, of which only a part is believed, at flows that a rating would have (definition; the sides of a first-order doubt)."""
-    project = put(put(shipped.demo(demo), "cooler.effectiveness", "?"), "cooler.drop", "?")
-    if place == "cooler.front":
+    project = put(put(shipped.demo(demo), "cooler.effectiveness", "?"), "cooler.pressure_loss", "?")
+    if place == "cooler.front_effectiveness":
         project = put(project, place, "?")
     if demo == "moth":
         project = put(project, "cooler.width", "200 mm")  # a large one has next to all that there is

@@ -180,7 +180,7 @@ def test_undo_and_redo_return_to_the_same_documents(tarn: Project, seed: int) ->
 
 def test_a_throat_wider_than_its_valve_is_refused(tarn: Project) -> None:
     """The throat stands inside of the seat."""
-    wide = edits.with_value(tarn, "ports.valve", parse("36 mm", "length"))
+    wide = edits.with_value(tarn, "ports.valve_diameter", parse("36 mm", "length"))
     assemble(edits.with_value(wide, "ports.throat", parse("31 mm", "length")))
     with pytest.raises(ProjectProblems, match="too big for a valve"):
         assemble(edits.with_value(wide, "ports.throat", parse("50 mm", "length")))

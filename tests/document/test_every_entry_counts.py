@@ -25,22 +25,22 @@ BESIDE = {
     "gate.ports_four": ("gate.control", "four"),
     "engine.retard": ("engine.ignition", "typed"),
     "cooler.water_flow": ("cooler.medium", "water"),
-    "cooler.front": ("cooler.medium", "water"),
+    "cooler.front_effectiveness": ("cooler.medium", "water"),
     # These only stand in for what nobody knows.
     "engine.stock_power": ("engine.best_breathing", UNKNOWN),
     "engine.stock_boost": ("engine.best_breathing", UNKNOWN),
     "engine.stock_speed": ("engine.best_breathing_speed", UNKNOWN),
-    "cooler.stands": ("cooler.capture", UNKNOWN),
+    "cooler.mounting": ("cooler.air_share", UNKNOWN),
     "cooler.thickness": ("cooler.effectiveness", UNKNOWN),
-    "cooler.build": ("cooler.effectiveness", UNKNOWN),
+    "cooler.construction": ("cooler.effectiveness", UNKNOWN),
     "cooler.fins": ("cooler.effectiveness", UNKNOWN),
-    "cooler.entry": ("cooler.drop", UNKNOWN),
-    "cooler.opening": ("cooler.capture", UNKNOWN),
-    "cooler.front_width": ("cooler.front", UNKNOWN),
-    "cooler.front_height": ("cooler.front", UNKNOWN),
-    "cooler.front_thickness": ("cooler.front", UNKNOWN),
-    "cooler.front_fins": ("cooler.front", UNKNOWN),
-    "gate.angle": ("gate.discharge", UNKNOWN),
+    "cooler.port_diameter": ("cooler.pressure_loss", UNKNOWN),
+    "cooler.grille_opening": ("cooler.air_share", UNKNOWN),
+    "cooler.front_width": ("cooler.front_effectiveness", UNKNOWN),
+    "cooler.front_height": ("cooler.front_effectiveness", UNKNOWN),
+    "cooler.front_thickness": ("cooler.front_effectiveness", UNKNOWN),
+    "cooler.front_fins": ("cooler.front_effectiveness", UNKNOWN),
+    "gate.branch_angle": ("gate.discharge", UNKNOWN),
     "engine.delivery": ("engine.fuelling", "stroke"),
     "engine.pump": ("engine.fuelling", "stroke"),
     "engine.element_was": ("engine.fuelling", "stroke"),
@@ -52,9 +52,16 @@ BESIDE = {
     "engine.leanest": ("engine.fuelling", "stroke"),
     "blower.crank_teeth": ("blower.belt", "toothed"),
     "blower.teeth": ("blower.belt", "toothed"),
-    "blower.wide": ("blower.belt", "toothed"),
+    "blower.belt_width": ("blower.belt", "toothed"),
 }
-OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins"}
+OF_WATER = {
+    "cooler.water_flow",
+    "cooler.front_effectiveness",
+    "cooler.front_width",
+    "cooler.front_height",
+    "cooler.front_thickness",
+    "cooler.front_fins",
+}
 OF_DIESELS = {
     "engine.element_was",
     "engine.element",
@@ -70,7 +77,7 @@ OF_DIESELS = {
 
 
 # What only an air-to-air core is estimated from.
-OF_AIR_CORES = {"cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry"}
+OF_AIR_CORES = {"cooler.thickness", "cooler.construction", "cooler.fins", "cooler.port_diameter"}
 
 
 def signature(project: Project) -> tuple[object, ...]:
@@ -188,7 +195,7 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
 
 def sized(project: Project, **entries: str) -> Project:
     """A document whose cooler is known by its dimensions alone, with entries of its own."""
-    for name, text in {"effectiveness": "?", "drop": "?", **entries}.items():
+    for name, text in {"effectiveness": "?", "pressure_loss": "?", **entries}.items():
         field = edits.meta(project, f"cooler.{name}")
         project = edits.with_value(project, f"cooler.{name}", field.read(text) if isinstance(field, QuantitySpec) else text)
     return project
@@ -220,7 +227,7 @@ def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> No
     tarn = shipped.demo("tarn")
     lost = []
     for flow in ("0.15 kg/s", "0.30 kg/s"):
-        found = answer(assemble(sized(tarn, drop="7 kPa", charge_flow=flow))).target
+        found = answer(assemble(sized(tarn, pressure_loss="7 kPa", charge_flow=flow))).target
         lost.append(next(s.drop for s in found.stretches if s.id == "cooler"))
     assert 2.0**1.75 * 0.9 < lost[0] / lost[1] < 4.0
 

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from pydantic import BaseModel
 
 from zarvik.formats import atomic_writer, map_csv, project_file, shipped
+from zarvik.formats.migrations import _field_names
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import SCHEMA_VERSION, Project
@@ -23,7 +24,9 @@ from zarvik.project.edits import edits
 from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.manifold import primaries
+from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import EntryError, Quantity, parse, unit_of
+from zarvik.project.variants import variants
 
 REFERENCE = Path(__file__).parents[1] / "reference"
 
@@ -433,3 +436,35 @@ def test_every_older_project_is_opened() -> None:
             assert project_file.loads(project_file.dumps(project), name) == project
             assert assemble(project).name == project.name
     assert versions == set(range(1, SCHEMA_VERSION))
+
+
+def test_entries_of_version_7_have_their_names_of_today() -> None:
+    """What a kept design, a line of stock and a list of assumed entries say in the words of before: a file of version 7 in which a variant
+    was kept after eight entries had been typed."""
+    with tarfile.open(REFERENCE / "older_projects.tar.xz") as older:
+        file = older.extractfile("tarn-7-2.zarvik.json")
+        assert file is not None
+        project = project_file.loads(file.read(), "tarn")
+    kept = variants.enter(project, "Other one")
+    found = {
+        place: entry_text(edits.get(kept, place)) if isinstance(edits.get(kept, place), Quantity) else edits.get(kept, place)
+        for place in ("gate.hose_length", "gate.outlet", "lines.drain_slope", "cooler.pressure_loss", "ask.budget", "stock.s3.length")
+    }
+    assert found == {
+        "gate.hose_length": "410 mm",
+        "gate.outlet": "air",
+        "lines.drain_slope": "44 °",
+        "cooler.pressure_loss": "5 kPa",
+        "ask.budget": "3000 €",
+        "stock.s3.length": "1.5 m",
+    }
+    assert project.gate.hose_length.si != kept.gate.hose_length.si and {d.place for d in variants.differences(project, kept)} >= {
+        *found
+    } - {"stock.s3.length"}
+    # No entry of before is left anywhere as one that nobody knows
+    tree = json.loads(project_file.dumps(project))
+    text = json.dumps(tree)
+    for room, names in (("gate", ("hose_long", "dump", "sold")), ("lines", ("fall", "rated")), ("cooler", ("drop", "trust"))):
+        assert not {*names} & tree[room].keys() and all(f"{room}.{name}" not in text for name in names)
+    made = _field_names({"schema_version": 7, "assumed": ["gate.hose_long", "stock.fall.long", "turbos.x.turbine.wheel", "brief.altitude"]})
+    assert made["assumed"] == ["gate.hose_length", "stock.fall.length", "turbos.x.turbine.wheel", "brief.altitude"]

@@ -55,7 +55,7 @@ def test_duties_follow_from_what_is_there(tarn: Project) -> None:
     made, _ = insert_piece(tarn, "exhaust", 2, "catalyst", face=parse("120 mm", "length"))
     assert "No catalyst" not in words(made)
     assert "No silencer" in words(remove_piece(tarn, "e-silencer"))
-    assert "vents to atmosphere" in words(with_value(tarn, "gate.dump", "air"))
+    assert "vents to atmosphere" in words(with_value(tarn, "gate.outlet", "air"))
     assert "fibre wrap" not in words(with_value(tarn, "exhaust.e-down.cover", "bare"))
 
 
@@ -65,7 +65,7 @@ def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
     assert found.boss.id == "e-down" and found.boss.at > 0.1
     made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")
     assert hot_side_report(made).parts.boss.id == "" and "No place in the exhaust" in words(made)
-    later = hot_side_report(with_value(tarn, "gate.rejoin", parse("3", "count"))).parts
+    later = hot_side_report(with_value(tarn, "gate.pieces_bypassed", parse("3", "count"))).parts
     assert later.boss.id in ("e-mid", "e-tail")
 
 

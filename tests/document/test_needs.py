@@ -182,11 +182,11 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
 
     def speed(pump: str) -> float:
         project = with_value(
-            with_value(with_value(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")),
-            "lines.pump_at",
+            with_value(with_value(tarn, "lines.pump_flow", parse(pump, "fuel_flow")), "lines.fuel_line_bore", parse("8 mm", "length")),
+            "lines.pump_pressure",
             parse("3 bar", "pressure_gauge"),
         )
-        lines = answered(with_value(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
+        lines = answered(with_value(project, "lines.fuel_pressure", parse("3 bar", "pressure_gauge"))).build.lines
         return feed_speed(lines, 2e-5)
 
     assert speed("340 L/h") == pytest.approx(0.9 * 340e-3 / 3600.0 / (math.pi / 4.0 * 0.008**2), rel=1e-6)

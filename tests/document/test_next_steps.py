@@ -64,11 +64,11 @@ def test_what_is_worth_measuring(tarn: Project) -> None:
     """Once it is known how far figures may lie: entries that nobody knows, at most three of them, each with its field and what it is
     good for."""
     vague = tarn
-    for place, text, kind in (("cooler.trust", "? 80 %", "ratio"), ("engine.best_breathing", "about 92 %", "ratio")):
+    for place, text, kind in (("cooler.rating_confidence", "? 80 %", "ratio"), ("engine.best_breathing", "about 92 %", "ratio")):
         vague = with_value(vague, place, parse(text, kind))
     bare = solved(vague)
     assert MEASURE not in steps(vague, bare)
     step = steps(vague, solved(vague, bands_of(vague, bare)))[MEASURE]
     assert 1 <= len(step.leads) <= 3 and step.count >= len(step.leads)
-    assert {"=engine.best_breathing", "=cooler.trust"} & {to for _, to in step.leads}
+    assert {"=engine.best_breathing", "=cooler.rating_confidence"} & {to for _, to in step.leads}
     assert step.decides or step.power >= 0.01 * vague.brief.target_power.si

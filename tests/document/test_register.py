@@ -216,9 +216,9 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     ambient, volume = build.site.pressure, build.charge_volume
     seconds = fall_time(2.2e-3, volume, ambient + 0.7e5, ambient + 0.4e5, 293.15, ambient)
     for place, text, kind in (
-        ("start", "0.7 bar", "pressure_gauge"),
-        ("end", "0.4 bar", "pressure_gauge"),
-        ("seconds", f"{seconds:.4f} s", "time"),
+        ("start_pressure", "0.7 bar", "pressure_gauge"),
+        ("end_pressure", "0.4 bar", "pressure_gauge"),
+        ("duration", f"{seconds:.4f} s", "time"),
     ):
         project = with_value(project, f"leak_test.{place}", parse(text, kind))
     verdict = verdicts(project)["leak"]
@@ -228,10 +228,10 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     point = solver.at(6400.0)
     assert sheet(solver.path, solver, point, "leak_hole").result.value == pytest.approx(2.2e-3, rel=1e-4)
     assert sheet(solver.path, solver, point, "leak_volume").result.value == pytest.approx(volume)
-    worse = with_value(project, "leak_test.seconds", parse(f"{seconds / 16.0:.4f} s", "time"))
+    worse = with_value(project, "leak_test.duration", parse(f"{seconds / 16.0:.4f} s", "time"))
     told = verdicts(worse)["leak"]
     assert told.state in ("marginal", "fails") and "Compressor outlet" in render(told.text, {})
-    backwards = with_value(project, "leak_test.end", parse("0.9 bar", "pressure_gauge"))
+    backwards = with_value(project, "leak_test.end_pressure", parse("0.9 bar", "pressure_gauge"))
     # type: ignore[arg-type]
     assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "marginal"
     risks = {x.key: risk(x) for x in register(project)}
@@ -347,25 +347,25 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     """By hand for Tarn's 22 g/s: 4 x 550 cc/min at 3 bar that follow, 745 kg/m3: 27.3 g/s, about 80 %; a regulator in the open air loses
     the boost; small injectors, a small pump, a restrictor of 1 mm, a flat drain are told with sizes that are sold, and those cure."""
     assert not supplied(tarn)
-    good = supplied(tarn, rated="550 cc/min", pump="255 L/h", restrictor="1.6 mm", drain="19 mm", fall="65 °")
+    good = supplied(tarn, injector_flow="550 cc/min", pump_flow="255 L/h", restrictor_bore="1.6 mm", drain_bore="19 mm", drain_slope="65 °")
     assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "ok")
-    solver = prepare(assemble(with_value(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
+    solver = prepare(assemble(with_value(tarn, "lines.injector_flow", parse("550 cc/min", "injector_flow"))))
     point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
     duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
     assert sheet(solver.path, solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
-    fixed = supplied(tarn, rated="550 cc/min", follows="open")["injectors"]
+    fixed = supplied(tarn, injector_flow="550 cc/min", regulator_reference="open")["injectors"]
     assert fixed.state == "fails" and fixed.changes
-    small = with_value(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))
+    small = with_value(tarn, "lines.injector_flow", parse("380 cc/min", "injector_flow"))
     bad = {v.id: v for v in answer(assemble(small), ()).verdicts}["injectors"]
     assert bad.state == "fails"
     assert supplied(with_changes(small, bad.changes))["injectors"].state == "ok"
-    none = supplied(tarn, rated="550 cc/min", base="0.9 bar", follows="open")["injectors"]
+    none = supplied(tarn, injector_flow="550 cc/min", fuel_pressure="0.9 bar", regulator_reference="open")["injectors"]
     assert none.state == "fails" and "nothing is injected" in render(none.text, {})
     assert (
-        supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails"
-        and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "ok"
+        supplied(tarn, pump_flow="100 L/h")["fuel_pump"].state == "fails"
+        and supplied(tarn, pump_flow="255 L/h", fuel_line_bore="3 mm")["fuel_line"].state != "ok"
     )
-    thin = with_value(tarn, "lines.restrictor", parse("0.9 mm", "length"))
+    thin = with_value(tarn, "lines.restrictor_bore", parse("0.9 mm", "length"))
     starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
     assert starved.state == "fails" and supplied(with_changes(thin, starved.changes))["oil_feed"].state == "ok"
     # The size that is sold and comes nearest to the middle of what the bearings want
@@ -373,28 +373,29 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     least, most = WANTS[assemble(thin).lines.bearings]  # type: ignore[union-attr]
     fed_by = {d: fed(dataclasses.replace(assemble(thin).lines, restrictor=d)) for d in RESTRICTORS}  # type: ignore[type-var]
     assert fed_by[float(change.value)] == min(fed_by.values(), key=lambda flow: abs(math.sqrt(flow) - math.sqrt(0.5 * (least + most))))
-    assert supplied(tarn, restrictor="3.5 mm")["oil_feed"].state == "fails"
-    assert supplied(tarn, drain="9 mm", fall="10 °")["oil_drain"].state == "fails"
+    assert supplied(tarn, restrictor_bore="3.5 mm")["oil_feed"].state == "fails"
+    assert supplied(tarn, drain_bore="9 mm", drain_slope="10 °")["oil_drain"].state == "fails"
     narrow = with_value(
-        with_value(with_value(tarn, "lines.drain", parse("16 mm", "length")), "lines.fall", parse("65 °", "angle")),
-        "lines.restrictor",
+        with_value(with_value(tarn, "lines.drain_bore", parse("16 mm", "length")), "lines.drain_slope", parse("65 °", "angle")),
+        "lines.restrictor_bore",
         parse("2 mm", "length"),
     )
     full = {v.id: v for v in answer(assemble(narrow), ()).verdicts}["oil_drain"]
     assert full.state in ("marginal", "fails") and supplied(with_changes(narrow, full.changes))["oil_drain"].state == "ok"
-    assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "marginal"
+    assert supplied(tarn, drain_bore="19 mm", drain_slope="65 °", drain_outlet="below")["oil_drain"].state == "marginal"
     fell = shipped.demo("fell")
     half = supplied(
-        with_value(with_value(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min"
+        with_value(with_value(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")),
+        injector_flow="2200 cc/min",
     )["injectors"]
-    twice = supplied(fell, rated="2200 cc/min")["injectors"]
+    twice = supplied(fell, injector_flow="2200 cc/min")["injectors"]
     assert 1.8 < (1.0 - (twice.margin or 0.0)) / (1.0 - (half.margin or 0.0)) < 2.6  # alcohol asks for twice as much
 
 
 def test_runners_are_told(tarn: Project) -> None:
     """Shorter runners ring higher; warm charge a little higher still; nothing is said while nobody says them."""
     assert runner_report(tarn, None) == ()
-    said_ = with_value(with_value(tarn, "runners.long", parse("380 mm", "length")), "runners.short", parse("200 mm", "length"))
+    said_ = with_value(with_value(tarn, "runners.length", parse("380 mm", "length")), "runners.short_length", parse("200 mm", "length"))
     words = [render(s, {}) for s in runner_report(said_, prepare(assemble(tarn)).at(6400.0))]
     numbers = [int("".join(c for c in w.split(" to ")[-1 if n else 1].split("rpm")[0] if c.isdigit())) for n, w in enumerate(words[:2])]
     assert 2000 < numbers[0] < numbers[1] < 9000 and "tuned" in words[0] and any("displacement" in w for w in words)

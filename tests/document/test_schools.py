@@ -63,9 +63,9 @@ def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
     said = dict(butt.longer)
     for key, place, value in (
         ("slip", "space.making.joint", "slip"),
-        ("purge", "space.making.purged", "yes"),
-        ("relief", "space.making.relieved", "yes"),
-        ("brace", "fittings.carried", "brace"),
+        ("purge", "space.making.weld_roots", "yes"),
+        ("relief", "space.making.stress_relief", "yes"),
+        ("brace", "fittings.turbo_support", "brace"),
         ("wall", "space.making.wall", parse("5.55 mm", "length")),
     ):
         done = manifold_candidates(with_value(school(tarn, UNEQUAL), place, value))[0]
@@ -129,8 +129,8 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert "opens at 0.50 bar on the bench is assumed" in unsaid(nobody, units).replace("\u00a0", " ")
     plain = control(with_value(project, "gate.control", "none"))
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
-    wide = control(with_value(project, "gate.hose", parse("8 mm", "length")))
-    long = control(with_value(project, "gate.hose_long", parse("3 m", "length")))
+    wide = control(with_value(project, "gate.hose_bore", parse("8 mm", "length")))
+    long = control(with_value(project, "gate.hose_length", parse("3 m", "length")))
     assert (
         wide.overshoot is not None
         and long.overshoot is not None

@@ -31,8 +31,8 @@ def told(project: Project, **entries: str) -> set[str]:
         # A valve of 38 mm is moved by a diaphragm of 60 to 80 mm: common practice, no source
         ({"gate__diaphragm": "20 mm"}, "gate.diaphragm"),
         # 2,462 kg/h through 20 mm: 0.684 kg/s over 1.2 kg/m3 and 314 mm2 are 1,814 m/s, five times the speed of sound
-        ({"meter__kind": "film", "meter__bore": "20 mm", "meter__most": "2462 kg/h"}, "meter.most"),
-        ({"meter__kind": "film", "meter__bore": "80 mm", "meter__most": "50 kg/h"}, "meter.most"),
+        ({"meter__kind": "film", "meter__bore": "20 mm", "meter__max_reading": "2462 kg/h"}, "meter.max_reading"),
+        ({"meter__kind": "film", "meter__bore": "80 mm", "meter__max_reading": "50 kg/h"}, "meter.max_reading"),
         ({"brief__pedal_at": "9000 rpm"}, "brief.pedal_at"),
     ],
 )
@@ -45,8 +45,8 @@ def test_a_slip_is_told_at_its_place(tarn: Project, entries: dict[str, str], pla
     "entries",
     [
         {"gate__diaphragm": "65 mm"},
-        {"meter__kind": "film", "meter__bore": "70 mm", "meter__most": "640 kg/h"},
-        {"meter__kind": "vane", "meter__bore": "60 mm", "meter__most": "480 kg/h"},
+        {"meter__kind": "film", "meter__bore": "70 mm", "meter__max_reading": "640 kg/h"},
+        {"meter__kind": "vane", "meter__bore": "60 mm", "meter__max_reading": "480 kg/h"},
     ],
 )
 def test_what_is_sold_is_no_slip(tarn: Project, entries: dict[str, str]) -> None:
@@ -56,6 +56,6 @@ def test_what_is_sold_is_no_slip(tarn: Project, entries: dict[str, str]) -> None
 
 def test_what_the_turbo_is_like_is_read(tarn: Project) -> None:
     """One that is cooled by oil alone has no water led through it, whatever hoses there are, and is judged so."""
-    oil = with_value(with_value(tarn, "coolant.water", "flows"), f"turbos.{tarn.turbo}.fit.cooling", "oil")
+    oil = with_value(with_value(tarn, "coolant.connection", "flows"), f"turbos.{tarn.turbo}.fit.cooling", "oil")
     assert assemble(oil).coolant.water == "none"
     assert assemble(with_value(oil, f"turbos.{tarn.turbo}.fit.cooling", "water")).coolant.water == "flows"

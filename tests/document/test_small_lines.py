@@ -55,11 +55,11 @@ def tarn() -> Project:
     """Tarn without what is tried here."""
     return with_(
         shipped.demo("tarn"),
-        radiator__wide="0",
-        ports__runner_wide="0",
-        ports__gasket_wide="0",
-        ports__port_wide="0",
-        ports__valve="0",
+        radiator__width="0",
+        ports__runner_width="0",
+        ports__gasket_width="0",
+        ports__port_width="0",
+        ports__valve_diameter="0",
         breather__bore="0",
         coolant__bore="0",
     ).model_copy(update={"registered": ()})
@@ -88,7 +88,14 @@ def test_nothing_is_judged_that_nobody_said(tarn: Project) -> None:
 def test_a_meter_that_ends_and_its_cure(tarn: Project) -> None:
     """A meter of 600 kg/h before a build of 900: fails; in the housing that is told it reaches, and says less than what passes. Straight
     pipe too short: the length that is told holds. With a meter a valve that blows into the open is told."""
-    short = with_(tarn, meter__kind="film", meter__bore="70 mm", meter__most="600 kg/h", meter__before="60 mm", gate__blow_to="air")
+    short = with_(
+        tarn,
+        meter__kind="film",
+        meter__bore="70 mm",
+        meter__max_reading="600 kg/h",
+        meter__straight_before="60 mm",
+        gate__blow_off_outlet="air",
+    )
     found = verdicts(short)
     assert found["meter"].state == "fails" and found["meter_straight"].state == "fails" and found["blow_off"].state == "fails"
     better = verdicts(with_changes(with_changes(short, found["meter"].changes), found["meter_straight"].changes))
@@ -125,13 +132,13 @@ def test_ports_and_valves(tarn: Project) -> None:
     even = with_(
         tarn,
         **round_,
-        ports__runner_wide="45 mm",
-        ports__gasket_wide="45 mm",
-        ports__port_wide="45 mm",
-        ports__runner_high="0",
-        ports__gasket_high="0",
-        ports__port_high="0",
-        ports__aside="0",
+        ports__runner_width="45 mm",
+        ports__gasket_width="45 mm",
+        ports__port_width="45 mm",
+        ports__runner_height="0",
+        ports__gasket_height="0",
+        ports__port_height="0",
+        ports__offset_sideways="0",
     )
     assert verdicts(even)["ports"].state == "ok"
     build = assemble(even)
@@ -139,15 +146,17 @@ def test_ports_and_valves(tarn: Project) -> None:
     density = point.stations["plenum"].pressure / (287.05287 * point.charge)
     # Of four cylinders each takes its quarter of the air in a quarter of the time
     assert ports_at(build, build.ports, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
-    aside = verdicts(with_(even, ports__aside="-2.5 mm"))["ports"]
+    aside = verdicts(with_(even, ports__offset_sideways="-2.5 mm"))["ports"]
     assert aside.state == "marginal" and "2.5\xa0mm" in render(aside.text, tarn.shown_units)
-    assert verdicts(with_(even, ports__up="4 mm"))["ports"].state == "fails"
-    assert "ports" not in verdicts(with_(even, ports__runner_wide="0", ports__gasket_wide="0"))
+    assert verdicts(with_(even, ports__offset_up="4 mm"))["ports"].state == "fails"
+    assert "ports" not in verdicts(with_(even, ports__runner_width="0", ports__gasket_width="0"))
     # The edge that loses the most is not the one that stands out
-    mixed = verdicts(with_(even, ports__runner_wide="30 mm", ports__gasket_wide="60 mm", ports__port_wide="56 mm"))["ports"]
+    mixed = verdicts(with_(even, ports__runner_width="30 mm", ports__gasket_width="60 mm", ports__port_width="56 mm"))["ports"]
     assert mixed.state == "marginal" and "2\xa0mm" in render(mixed.text, tarn.shown_units)
     states = [
-        verdicts(with_(tarn, ports__valve=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__lift="10 mm"))["valves"].state
+        verdicts(with_(tarn, ports__valve_diameter=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__valve_lift="10 mm"))[
+            "valves"
+        ].state
         for d in (38, 33, 27)
     ]
     assert states == ["ok", "marginal", "fails"]
@@ -158,11 +167,11 @@ def test_radiators(tarn: Project) -> None:
     longer; who stands at full load for minutes is judged by what it holds; a fan is asked for in town."""
     some = with_(
         tarn,
-        radiator__wide="640 mm",
-        radiator__high="400 mm",
-        radiator__stands="open",
-        radiator__cooler="before",
-        radiator__thick="32 mm",
+        radiator__width="640 mm",
+        radiator__height="400 mm",
+        radiator__mounting="open",
+        radiator__intercooler_position="before",
+        radiator__thickness="32 mm",
         radiator__fins="14",
     )
     solver = prepare(assemble(some))
@@ -170,8 +179,8 @@ def test_radiators(tarn: Project) -> None:
     heat = water_heat_load(solver, point)
     assert heat == pytest.approx(coolant_heat(solver, point) + 0.6 * friction_power(solver, point))
     assert 0.13 < heat / (point.fuel * 43e6) < 0.33
-    large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
-    apart = prepare(assemble(with_(some, radiator__cooler="apart")))
+    large = prepare(assemble(with_(some, radiator__width="900 mm", radiator__thickness="50 mm")))
+    apart = prepare(assemble(with_(some, radiator__intercooler_position="apart")))
     assert full_load_seconds(solver, solver.path.radiator, point) < min(
         full_load_seconds(large, large.path.radiator, point), full_load_seconds(apart, apart.path.radiator, point)
     )
@@ -190,48 +199,53 @@ def test_radiators(tarn: Project) -> None:
     assert radiator_at(apart, apart.path.radiator, point).taken == pytest.approx(some.brief.design_day.si)
     found = verdicts(some)
     assert found["radiator"].state in ("marginal", "fails") and found["radiator_town"].state == "ok"
-    assert assemble(with_(some, radiator__water="120 L/min")).radiator.water == pytest.approx(2.0)  # a litre of water is a kilogram
-    assert verdicts(with_(some, radiator__fan="0"))["radiator_town"].state == "marginal"
-    held = verdicts(with_(some, fittings__hard="100 %"))["radiator"]
+    assert assemble(with_(some, radiator__coolant_flow="120 L/min")).radiator.water == pytest.approx(2.0)  # a litre of water is a kilogram
+    assert verdicts(with_(some, radiator__fan_flow="0"))["radiator_town"].state == "marginal"
+    held = verdicts(with_(some, fittings__full_load_share="100 %"))["radiator"]
     assert held.state == "fails" and "is required" in render(held.text, tarn.shown_units)
     # The longer it stands at full load the less room there is, without a step anywhere
-    margins = [verdicts(with_(some, fittings__hard=f"{share} %"))["radiator"].margin for share in (5, 35, 60, 79, 81, 100)]
+    margins = [verdicts(with_(some, fittings__full_load_share=f"{share} %"))["radiator"].margin for share in (5, 35, 60, 79, 81, 100)]
     assert all(a >= b for a, b in itertools.pairwise(margins)) and abs(margins[3] - margins[4]) < 0.03
-    huge = with_(some, radiator__wide="2 m", radiator__high="1.5 m", radiator__cooler="apart", brief__road_speed="250 km/h")
+    huge = with_(
+        some, radiator__width="2 m", radiator__height="1.5 m", radiator__intercooler_position="apart", brief__road_speed="250 km/h"
+    )
     assert "sustains full load" in render(verdicts(huge)["radiator"].text, tarn.shown_units) and verdicts(huge)["radiator"].state == "ok"
 
 
 def test_hills_are_asked_of_the_radiator() -> None:
     """Skerry with its train: a thinner radiator boils where a thicker one holds."""
     skerry = shipped.demo("skerry")
-    states = [verdicts(with_(skerry, radiator__wide=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
+    states = [verdicts(with_(skerry, radiator__width=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
     assert states == ["fails", "ok"]
 
 
 def test_crankcase_and_its_cure(tarn: Project) -> None:
     """A hose of 10 mm blows seals; the bore that is told holds. Led before the compressor it is drawn; worn rings ask for more."""
-    narrow = with_(tarn, breather__bore="10 mm", breather__end="can")
+    narrow = with_(tarn, breather__bore="10 mm", breather__outlet="can")
     found = verdicts(narrow)["crankcase"]
     assert found.state == "fails" and verdicts(with_changes(narrow, found.changes))["crankcase"].state == "ok"
     # Nobody believes 13 bar under the pistons: seals go first
     pinched = verdicts(with_(tarn, breather__bore="2 mm"))["crankcase"]
     assert pinched.state == "fails" and "kPa" not in render(pinched.text, {}) and "pushed out" in render(pinched.text, {})
-    sound = with_(tarn, breather__bore="19 mm", breather__end="open")
-    assert verdicts(sound)["crankcase"].state == "ok" and verdicts(with_(sound, breather__rings="worn"))["crankcase"].state == "marginal"
-    assert "draws" in render(verdicts(with_(sound, breather__bore="38 mm", breather__end="inlet"))["crankcase"].text, tarn.shown_units)
-    measured = with_(sound, breather__measured="266 L/min")
+    sound = with_(tarn, breather__bore="19 mm", breather__outlet="open")
+    assert (
+        verdicts(sound)["crankcase"].state == "ok"
+        and verdicts(with_(sound, breather__ring_condition="worn"))["crankcase"].state == "marginal"
+    )
+    assert "draws" in render(verdicts(with_(sound, breather__bore="38 mm", breather__outlet="inlet"))["crankcase"].text, tarn.shown_units)
+    measured = with_(sound, breather__blow_by="266 L/min")
     assert verdicts(measured)["crankcase"].margin == pytest.approx(verdicts(sound)["crankcase"].margin or 0.0, abs=0.1)
 
 
 def test_water_of_the_turbo(tarn: Project) -> None:
     """It goes round by itself where the return rises, and does not where it falls; plugged it is told, of ball bearings more."""
-    good = with_(tarn, coolant__bore="10 mm", coolant__rise="300 mm")
+    good = with_(tarn, coolant__bore="10 mm", coolant__return_height="300 mm")
     assert verdicts(good)["turbo_water"].state == "ok"
-    assert verdicts(with_(good, coolant__rise="10 mm"))["turbo_water"].state == "marginal"
-    assert verdicts(with_(good, coolant__rise="-50 mm"))["turbo_water"].state == "marginal"
+    assert verdicts(with_(good, coolant__return_height="10 mm"))["turbo_water"].state == "marginal"
+    assert verdicts(with_(good, coolant__return_height="-50 mm"))["turbo_water"].state == "marginal"
     assert verdicts(with_(good, coolant__bore="3 mm"))["turbo_water"].state == "fails"
-    assert verdicts(with_(tarn, coolant__water="none", lines__bearings="ball"))["turbo_water"].state == "marginal"
-    assert verdicts(with_(tarn, coolant__water="none", lines__bearings="journal"))["turbo_water"].state == "ok"
+    assert verdicts(with_(tarn, coolant__connection="none", lines__bearings="ball"))["turbo_water"].state == "marginal"
+    assert verdicts(with_(tarn, coolant__connection="none", lines__bearings="journal"))["turbo_water"].state == "ok"
 
 
 def flanged(project: Project) -> Project:
@@ -294,7 +308,7 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
     """From bore spacing and seats: positions, drills, depth; rail ends too thin are told; without seats there is no card."""
     assert not listing(tarn, "rail").rows
     project = tarn.model_copy(update={"rail": Rail()})
-    project = with_(project, rail__seat="14 mm", rail__thread="M16×1.5", rail__outside="25 mm")
+    project = with_(project, rail__seat_bore="14 mm", rail__thread="M16×1.5", rail__outside_size="25 mm")
     rows = [" | ".join(row).replace("\xa0", " ") for row in listing(project, "rail").rows]
     assert (
         any("13.8 mm" in x for x in rows)
@@ -303,7 +317,7 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
     )
     spacing = (project.space.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
     assert f"{30.0 + spacing:g} mm" in rows[0] and f"{60.0 + 3.0 * spacing:g} mm" in rows[0]
-    assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside="20 mm"), "rail").rows)
+    assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside_size="20 mm"), "rail").rows)
 
 
 def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
@@ -362,11 +376,11 @@ def test_random_entries_never_raise(tarn: Project) -> None:
                 si = low + (high - low) * chance.random() ** 3
                 old = edits.get(project, place)
                 project = edits.with_value(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
-        if 0.0 < project.ports.valve.si < project.ports.throat.si:
-            project = edits.with_value(project, "ports.throat", project.ports.valve)  # a wider one is refused
-        bore, low, high = project.meter.bore.si, *edits.meta(project, "meter.most").limits
+        if 0.0 < project.ports.valve_diameter.si < project.ports.throat.si:
+            project = edits.with_value(project, "ports.throat", project.ports.valve_diameter)  # a wider one is refused
+        bore, low, high = project.meter.bore.si, *edits.meta(project, "meter.max_reading").limits
         most = min(max(1.2 * 50.0 * 0.25 * math.pi * bore**2, low), high)  # another speed at its end is refused
-        project = edits.with_value(project, "meter.most", project.meter.most.with_si(most if bore > 0.01 else 0.0))
+        project = edits.with_value(project, "meter.max_reading", project.meter.max_reading.with_si(most if bore > 0.01 else 0.0))
         for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
             try:
                 project = typed(
@@ -445,7 +459,7 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
 def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str, whole: str, count: str, state: str, said: str) -> None:
     """All of its turbos against what is meant for them, by hand from the price of 870 €; more for the turbo than for the build is told."""
     project = edits.with_value(tarn, "brief.budget", parse(budget, "money"))
-    project = edits.with_value(edits.with_value(project, "ask.money", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
+    project = edits.with_value(edits.with_value(project, "ask.budget", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
     found = next(v for v in first_answer(assemble(project)).verdicts if v.id == "turbo_money")
     assert found.state == state and said in render(found.text, {}).replace("\u00a0", "")
 

@@ -146,7 +146,7 @@ def test_every_entry_of_space_counts(demo: str) -> None:
         from zarvik.project.manifold.primaries import allowed_of, fabrication_steps
 
         drawn_ = [d.box for d in flanges(p)[0]]
-        return (space_of(p), _marks(one), sizes, drawn_, fabrication_steps(p), allowed_of(p), p.space.making.wanted.si)
+        return (space_of(p), _marks(one), sizes, drawn_, fabrication_steps(p), allowed_of(p), p.space.making.primary_length.si)
 
     silent = []
     for room, part in (
@@ -157,7 +157,7 @@ def test_every_entry_of_space_counts(demo: str) -> None:
         ("tail", project.space.tail),
     ):
         for name in type(part).model_fields:
-            if name in ("purged", "relieved"):
+            if name in ("weld_roots", "stress_relief"):
                 continue  # what they do to the life of a manifold: test_schools
             place = f"space.{room}.{name}"
             here = log if place in own else project
@@ -173,7 +173,7 @@ def test_every_entry_of_space_counts(demo: str) -> None:
             if str(mark(changed)) == str(mark(here)):
                 silent.append(place)
     quiet = {
-        "tarn": {"space.head.apart", "space.head.stagger", "space.head.numbered"},
+        "tarn": {"space.head.bank_distance", "space.head.stagger", "space.head.numbered"},
         "fell": {f"space.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")}
         | {f"space.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")},
     }
@@ -196,10 +196,10 @@ def test_primaries_from_a_builders_own_measures() -> None:
     project = said(
         project,
         head__port="oval",
-        head__wide="42 mm",
-        head__high="32 mm",
+        head__port_width="42 mm",
+        head__port_height="32 mm",
         head__spacing="89 mm",
-        head__fall="8 °",
+        head__port_down_angle="8 °",
         making__wall="2.6 mm",
         turbo__along="80 mm",
         turbo__up="20 mm",
@@ -218,7 +218,7 @@ def test_primaries_from_a_builders_own_measures() -> None:
     assert project_file.loads(project_file.dumps(laid), "x") == laid
     first = laid.primaries[0].pieces[0]
     held = with_value(laid, f"primaries.{laid.primaries[0].id}.pieces.{first.id}.held", "held")
-    again, _ = equal(said(held, making__wanted=f"{1060 * made.length:.0f} mm"))
+    again, _ = equal(said(held, making__primary_length=f"{1060 * made.length:.0f} mm"))
     assert again.primaries[0].pieces[0].length == first.length  # type: ignore[attr-defined]
     assert min(one.length for one in layout(again).primaries) > 1.04 * made.length
     assert prepare(assemble(laid)).at(6000.0).closure.solved
@@ -296,7 +296,7 @@ def test_what_does_not_go_together_is_said(tarn: Project) -> None:
         ("exhaust.e-elbow.angle", "190 °", "must lie"),
         ("exhaust.e-elbow.roll", "NaN", ""),
         ("exhaust.e-down.length", "-5 mm", "must lie"),
-        ("stock.s3.long", "0 mm", "must lie"),
+        ("stock.s3.length", "0 mm", "must lie"),
         ("manifold.primaries.length", "300 mm", "follows from the primary pieces"),
     ],
 )

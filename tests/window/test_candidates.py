@@ -154,14 +154,14 @@ def test_which_pulley_gives_the_boost(open_window: Callable[..., MainWindow]) ->
     assert bench.mode == "pulleys" and bench.modes["maps"].isHidden()
     answer = next(i for i, c in enumerate(bench.chart.choices) if c.answer)
     assert "69\u00a0mm" in bench.answer.text()
-    before = window.desk.project.blower.ratio.si
+    before = window.desk.project.blower.drive_ratio.si
     spot = bench.chart._spots[answer] if bench.chart._spots else None
     bench.chart.grab()
     spot = bench.chart._spots[answer]
     QTest.mouseClick(bench.chart, Qt.MouseButton.LeftButton, pos=spot.toPoint())
     rest(window)
     assert window.desk.project.blower.pulley.si == pytest.approx(0.069)
-    assert window.desk.project.blower.ratio.si < before
+    assert window.desk.project.blower.drive_ratio.si < before
     assert window.desk.answer.target.boost == pytest.approx(0.6e5, rel=1e-3)
 
 

@@ -141,7 +141,7 @@ def test_heat_follows_cover_and_what_stands_near(window: MainWindow, tmp_path: P
     now = {p.id: p for p in bench.around.parts.pieces}
     assert now["e-mid"].metal > mid["e-mid"].metal + 30.0 and now["e-mid"].gaps[0][0] < mid["e-mid"].gaps[0][0]
     shown = [p.shown for p in bench.around.parts.probes]
-    type_into(bench.heat_form.fields["fittings.probe"], "1/4 in")
+    type_into(bench.heat_form.fields["fittings.probe_diameter"], "1/4 in")
     assert settle(window)
     rest(window)
     assert all(b < a for a, b in zip(shown, [p.shown for p in bench.around.parts.probes], strict=True))
@@ -162,12 +162,12 @@ def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
     """From nothing: a train as a driver knows it, a butterfly; charts, words, verdicts and paper follow, and what is not asked for is
     not shown."""
     bench = bench_of(window, TOW)
-    assert bench.towed is None and "total mass" in bench.tow_words.text() and not bench.tow_form.fields["tow.grade"].isVisible()
+    assert bench.towed is None and "total mass" in bench.tow_words.text() and not bench.tow_form.fields["tow.gradient"].isVisible()
     type_into(bench.tow_form.fields["tow.mass"], "3500 lb + 400 kg")
     assert settle(window, first=True)
-    assert bench.tow_form.fields["tow.grade"].isVisible()
-    type_into(bench.tow_form.fields["tow.grade"], "1:12")
-    type_into(bench.tow_form.fields["tow.grade"], "8 %")
+    assert bench.tow_form.fields["tow.gradient"].isVisible()
+    type_into(bench.tow_form.fields["tow.gradient"], "1:12")
+    type_into(bench.tow_form.fields["tow.gradient"], "8 %")
     type_into(bench.tow_form.fields["tow.speed"], "60 mph")
     assert settle(window)
     rest(window)
@@ -249,7 +249,7 @@ def test_the_pictures_of_a_hill_show_its_numbers() -> None:
     hill, warms, units = found.hill, found.hill.warms, {**project.shown_units, "temperature": "°C"}
     curves, symbol = presenter.over_minutes(found, units)
     assert symbol == "°C" and [c.way for c in curves] == ["strong", "soft", "limit", "limit"]
-    assert curves[0].xs[-1] == pytest.approx(project.tow.minutes.si / 60.0) and curves[0].xs[0] == 0.0
+    assert curves[0].xs[-1] == pytest.approx(project.tow.duration.si / 60.0) and curves[0].xs[0] == 0.0
     assert curves[0].ys[-1] == pytest.approx(warms.gas[-1] - 273.15) and curves[1].ys[-1] == pytest.approx(warms.housing[-1] - 273.15)
     assert curves[2].ys == pytest.approx([hill.limit.good - 273.15] * 2) and len(set(curves[3].ys)) == 1
     over_speed, _, spot = presenter.over_speed(found, units)

@@ -539,7 +539,7 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     for place, text, row in (("gate.diameter", "12 mm", "wastegate_exhaust"), ("cold_pipe.c-run.bore", "30 mm", "pipes")):
         project = edits.with_value(shipped.demo("tarn"), place, parse(text, "length"))
         # Of the register only what nobody has decided is left.
-        quiet = {f"ports.{n}_wide": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.wide": "0 mm"}
+        quiet = {f"ports.{n}_width": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.width": "0 mm"}
         for entry_place, zero in quiet.items():
             project = edits.with_value(project, entry_place, parse(zero, "length"))
         project = take_out(project, "engine__throttle")

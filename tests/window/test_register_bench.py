@@ -144,9 +144,9 @@ def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
     """Gauge readings comes out as a hole with what it costs, and a bar leads to the line."""
     bench = bench_of(window, LEAK)
     assert "Not tested yet" in bench.verdict.text() and "A hole of 1\u00a0mm" in bench.holes.text()
-    type_into(bench.form.fields["leak_test.start"], "10 psi")
-    type_into(bench.form.fields["leak_test.end"], "5 psi")
-    type_into(bench.form.fields["leak_test.seconds"], "4 s")
+    type_into(bench.form.fields["leak_test.start_pressure"], "10 psi")
+    type_into(bench.form.fields["leak_test.end_pressure"], "5 psi")
+    type_into(bench.form.fields["leak_test.duration"], "4 s")
     assert settle(window)
     assert "one hole of" in bench.verdict.text() and "look first at" in bench.verdict.text()
     assert next(v for v in window.desk.answer.verdicts if v.id == "leak").state != "ok"
@@ -155,7 +155,7 @@ def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
     key = bench.bars.found[1][0].key
     QTest.mouseClick(bench.bars, Qt.MouseButton.LeftButton, pos=QPointF(40.0, 1.5 * bench.bars.ROW).toPoint())
     assert bench.page == LINES and bench.ledger.key == key
-    assert bench.field_of("leak_test.end") is not None and bench.page == LEAK
+    assert bench.field_of("leak_test.end_pressure") is not None and bench.page == LEAK
 
 
 def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
@@ -179,16 +179,16 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     # What it needs stands there before anything is entered, and what is entered is judged.
     assert "Injectors: 4 of 550\u00a0cc/min or more" in page.needed.words.text() and "Oil drain" in page.needed.words.text()
     fields = {place: field for form in page.forms for place, field in form.fields.items()}
-    type_into(fields["lines.rated"], "380 cc/min")
-    type_into(fields["lines.restrictor"], "1.6 mm")
+    type_into(fields["lines.injector_flow"], "380 cc/min")
+    type_into(fields["lines.restrictor_bore"], "1.6 mm")
     assert settle(window)
     page.refresh()
     assert {v.id: v.state for v in page.judged.found} == {"injectors": "fails", "oil_feed": "ok"} and page.nothing.text() == ""
     assert "Injectors" in page.judged.accessibleDescription()
     page.judged.grab()
-    type_into(fields["lines.rated"], "65 lb/h")  # a mass: refused, and what stood stays
-    assert window.desk.project.lines.rated.si < 7e-6
-    assert bench.field_of("lines.pump") is fields["lines.pump"]
+    type_into(fields["lines.injector_flow"], "65 lb/h")  # a mass: refused, and what stood stays
+    assert window.desk.project.lines.injector_flow.si < 7e-6
+    assert bench.field_of("lines.pump_flow") is fields["lines.pump_flow"]
 
 
 def fields_of(bench: JointsBench, page: str) -> dict[str, QuantityField | QComboBox | WordsField]:
@@ -207,11 +207,11 @@ def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     assert isinstance(kind, QComboBox)
     choose(kind, "film")
     for place, text in (
-        ("meter.most", "600 kg/h"),
-        ("ports.runner_wide", "2 in"),
-        ("ports.aside", "6 mm"),
-        ("runners.long", "13 in"),
-        ("runners.short", "180 mm"),
+        ("meter.max_reading", "600 kg/h"),
+        ("ports.runner_width", "2 in"),
+        ("ports.offset_sideways", "6 mm"),
+        ("runners.length", "13 in"),
+        ("runners.short_length", "180 mm"),
     ):
         type_into(fields[place], text)
     assert settle(window)
@@ -221,11 +221,11 @@ def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     assert "are tuned to" in page.rings.text() and "Switch at about" in page.rings.text()
     assert page.openings.pairs == (("runner", "gasket"), ("gasket", "port")) and not page.grab().isNull()
     assert "65" in page.chart.accessibleDescription()
-    type_into(fields["ports.runner_wide"], "wide")
-    assert window.desk.project.ports.runner_wide.si == pytest.approx(0.0508)
+    type_into(fields["ports.runner_width"], "wide")
+    assert window.desk.project.ports.runner_width.si == pytest.approx(0.0508)
     assert bench.field_of("runners.bore") is fields["runners.bore"]
     for name in ("runner", "gasket", "port"):
-        type_into(fields[f"ports.{name}_wide"], "0")
+        type_into(fields[f"ports.{name}_width"], "0")
     assert settle(window)
     page.refresh()
     assert not page.openings.isVisible()
@@ -238,12 +238,12 @@ def test_cooling_is_typed_and_seen(window: MainWindow) -> None:
     assert isinstance(page, CoolingPage)
     assert page.chart.isVisible() and page.chart.curves[0].ys == tuple(sorted(page.chart.curves[0].ys))
     before = page.chart.curves[0].ys
-    type_into(fields["radiator.thick"], "16 mm")
+    type_into(fields["radiator.thickness"], "16 mm")
     assert settle(window)
     page.refresh()
     assert all(a < b for a, b in zip(page.chart.curves[0].ys, before, strict=True)) and page.chart.spot is not None
     page.grab()
-    type_into(fields["radiator.wide"], "0")
+    type_into(fields["radiator.width"], "0")
     type_into(fields["coolant.bore"], "0")
     assert settle(window)
     page.refresh()

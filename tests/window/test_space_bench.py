@@ -196,12 +196,12 @@ def _wait(window: MainWindow, done, seconds: float = 60.0) -> None:  # type: ign
 def test_entries_of_space(window: MainWindow) -> None:
     """An address opens its page; a verdict its run; a piece is put in, moved, taken out; what does not count is hidden."""
     bench = space(window)
-    window.desk.go_to_place("space.head.fall")
+    window.desk.go_to_place("space.head.port_down_angle")
     assert bench.stack.currentWidget() is bench.stack.page(HEAD)
-    high = next(form for form in bench.forms if "space.head.high" in form.fields)
-    assert high.fields["space.head.high"].isHidden()
+    high = next(form for form in bench.forms if "space.head.port_height" in form.fields)
+    assert high.fields["space.head.port_height"].isHidden()
     window.desk.edit("space.head.port", "oval")
-    assert not high.fields["space.head.high"].isHidden()
+    assert not high.fields["space.head.port_height"].isHidden()
     window.desk.go("space:primary:" + window.session.project.primaries[2].id)
     assert window.desk.piece == window.session.project.primaries[2].pieces[-1].id
     assert bench.stack.currentWidget() is not None
@@ -232,9 +232,9 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     bench.show_page(STOCK)
     bench.add("tube")
     key = window.session.project.stock[-1].id
-    assert bench.form is not None and f"stock.{key}.long" in bench.form.fields
+    assert bench.form is not None and f"stock.{key}.length" in bench.form.fields
     window.desk.edit(f"stock.{key}.tube", edits.meta(window.desk.project, f"stock.{key}.tube").read("76.2 mm"))
-    window.desk.edit(f"stock.{key}.long", edits.meta(window.desk.project, f"stock.{key}.long").read("3 m"))
+    window.desk.edit(f"stock.{key}.length", edits.meta(window.desk.project, f"stock.{key}.length").read("3 m"))
     # Tube counts for pieces of its wall and material alone.
     window.desk.edit(f"stock.{key}.wall", edits.meta(window.desk.project, f"stock.{key}.wall").read("1.6 mm"))
     window.desk.edit(f"stock.{key}.material", "stainless")

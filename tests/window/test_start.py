@@ -183,7 +183,7 @@ def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callab
     """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would
     say."""
     window = open_window(shipped.demo(name))
-    window.desk.go_to_place("lines.pump")
+    window.desk.go_to_place("lines.pump_flow")
     assert [key for key in window.benches if window.benches.made(key)] == ["goal", "joints"]
     assert window.stack.currentWidget() is window.benches["joints"]
     for bench in window.benches.values():

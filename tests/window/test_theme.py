@@ -88,7 +88,7 @@ def test_pages_are_made_when_they_are_wanted(window: MainWindow, tarn: Project) 
     assert bench.unmade() == ["lists", "leak", "made", "supply", "cooling"]
     bench.show_page("cooling")
     assert "cooling" not in bench.unmade() and "supply" in bench.unmade()
-    window.desk.go_to_place("leak_test.end")
+    window.desk.go_to_place("leak_test.end_pressure")
     assert "leak" not in bench.unmade() and getattr(bench, "page", "") == "leak"
     left = 0
     while window.benches.make_next():

@@ -33,12 +33,12 @@ def test_the_working_of_any_number(window: MainWindow) -> None:
     assert panel.key == "indicated"
     assert panel.sheet is not None
     assert panel.sheet.result.value == pytest.approx(window.desk.point.indicated, rel=1e-6)
-    at = next(i for i, row in enumerate(panel.bars.rows) if row.lever.about == "cooler.trust")
+    at = next(i for i, row in enumerate(panel.bars.rows) if row.lever.about == "cooler.rating_confidence")
     panel.bars.setFocus()
     panel.bars.at = at
     QTest.keyClick(panel.bars, Qt.Key.Key_Return)
     assert window.stack.currentWidget() is window.benches["pipes"]
-    assert QApplication.focusWidget() is field(window.benches["pipes"], "cooler.trust")
+    assert QApplication.focusWidget() is field(window.benches["pipes"], "cooler.rating_confidence")
 
 
 def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:

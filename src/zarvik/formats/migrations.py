@@ -167,4 +167,174 @@ def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
     return tree
 
 
-MIGRATIONS: dict[int, Step] = {1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs, 6: _what_differs}
+# Keys before version 8, by the rooms of the document, and what each is called since
+FORMER_KEYS: dict[str, Any] = {
+    "lines": {
+        "grade": "oil_grade",
+        "oil": "oil_pressure",
+        "heat": "oil_temperature",
+        "restrictor": "restrictor_bore",
+        "restrictor_long": "restrictor_length",
+        "drain": "drain_bore",
+        "fall": "drain_slope",
+        "ends": "drain_outlet",
+        "rated": "injector_flow",
+        "rated_at": "injector_pressure",
+        "base": "fuel_pressure",
+        "follows": "regulator_reference",
+        "pump": "pump_flow",
+        "pump_at": "pump_pressure",
+        "line": "fuel_line_bore",
+    },
+    "radiator": {
+        "wide": "width",
+        "high": "height",
+        "thick": "thickness",
+        "stands": "mounting",
+        "opening": "grille_opening",
+        "fan": "fan_flow",
+        "cooler": "intercooler_position",
+        "water": "coolant_flow",
+    },
+    "breather": {"rings": "ring_condition", "measured": "blow_by", "long": "length", "end": "outlet"},
+    "coolant": {"water": "connection", "long": "length", "rise": "return_height"},
+    "rail": {"seat": "seat_bore", "deep": "seat_depth", "outside": "outside_size"},
+    "runners": {"long": "length", "short": "short_length"},
+    "meter": {"most": "max_reading", "before": "straight_before", "behind": "straight_after", "housing": "new_bore"},
+    "ports": {
+        "runner_wide": "runner_width",
+        "runner_high": "runner_height",
+        "gasket_wide": "gasket_width",
+        "gasket_high": "gasket_height",
+        "port_wide": "port_width",
+        "port_high": "port_height",
+        "aside": "offset_sideways",
+        "up": "offset_up",
+        "valve": "valve_diameter",
+        "lift": "valve_lift",
+    },
+    "fittings": {
+        "probe": "probe_diameter",
+        "depth": "probe_depth",
+        "carried": "turbo_support",
+        "wall": "exhaust_wall",
+        "hard": "full_load_share",
+    },
+    "tow": {
+        "grade": "gradient",
+        "gear": "gear_ratio",
+        "minutes": "duration",
+        "hole": "brake_orifice",
+        "valve": "valve_diameter",
+        "spring": "valve_spring_force",
+    },
+    "leak_test": {"start": "start_pressure", "end": "end_pressure", "seconds": "duration", "warm": "shop_temperature"},
+    "bay": {"breeze": "air_speed"},
+    "car": {"gear": "gear_ratio", "final": "final_drive", "tyre": "tyre_diameter", "drag": "drag_area"},
+    "gate": {
+        "full": "fully_open",
+        "sold": "spring_rating",
+        "hose": "hose_bore",
+        "hose_long": "hose_length",
+        "tube": "return_bore",
+        "joins": "return_angle",
+        "dump": "outlet",
+        "rejoin": "pieces_bypassed",
+        "metered": "air_metering",
+        "blow_to": "blow_off_outlet",
+        "blow_spring": "blow_off_pressure",
+        "branch": "branch_bore",
+        "angle": "branch_angle",
+    },
+    "blower": {
+        "ratio": "drive_ratio",
+        "wide": "belt_width",
+        "wrap": "belt_wrap",
+        "ribs": "belt_ribs",
+        "volumetric": "volumetric_efficiency",
+        "adiabatic": "adiabatic_efficiency",
+        "bypass": "bypass_outlet",
+    },
+    "cooler": {
+        "drop": "pressure_loss",
+        "stands": "mounting",
+        "trust": "rating_confidence",
+        "front": "front_effectiveness",
+        "entry": "port_diameter",
+        "build": "construction",
+        "fan": "fan_flow",
+        "opening": "grille_opening",
+        "capture": "air_share",
+    },
+    "ask": {
+        "money": "budget",
+        "weeks": "build_time",
+        "begins": "start_date",
+        "mouth_speed": "tailpipe_speed",
+        "spool": "quick_spool",
+        "top": "power_reserve",
+        "room": "margins",
+        "spend": "low_cost",
+        "haste": "short_build_time",
+    },
+    "shop": {"rate": "hourly_rate", "away": "outsourced_days", "lives": "used_in"},
+    "space": {
+        "head": {"wide": "port_width", "high": "port_height", "fall": "port_down_angle", "bolt": "bolt_hole", "apart": "bank_distance"},
+        "making": {"wanted": "primary_length", "tightest": "tightest_bend", "purged": "weld_roots", "relieved": "stress_relief"},
+    },
+    "stock": {"long": "length", "leg": "leg_length"},
+}
+
+
+def _place_of_today(place: str) -> str:
+    """A place in the document with the key of today at its end."""
+    *rooms, last = place.split(".")
+    names = FORMER_KEYS
+    for room in rooms:
+        # Between a room and its entry may stand the key of a part
+        names = names[room] if isinstance(names.get(room), dict) else names
+    new = names.get(last) if names is not FORMER_KEYS else None
+    return ".".join([*rooms, new if isinstance(new, str) else last])
+
+
+def _renamed(node: Any, names: dict[str, Any]) -> Any:
+    """A room with the keys of today; lists of parts one by one, and what a kept design says of them."""
+    if isinstance(node, list):
+        return [_renamed(part, names) for part in node]
+    if not isinstance(node, dict):
+        return node
+    if isinstance(node.get("changed"), dict):
+        return {**node, "changed": {key: _renamed(part, names) for key, part in node["changed"].items()}}
+    found = {}
+    for key, item in node.items():
+        new = names.get(key, key)
+        if isinstance(new, dict):
+            found[key] = _renamed(item, new)
+        else:
+            found[new] = item
+    return found
+
+
+def _field_names(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 8 calls the entries by the words of the field."""
+    tree = _renamed(dict(tree, schema_version=8), FORMER_KEYS)
+    for room in ("variants", "taken"):
+        if isinstance(tree.get(room), list):
+            tree[room] = [
+                {**part, "differs": _renamed(part["differs"], FORMER_KEYS)} if isinstance(part, dict) and "differs" in part else part
+                for part in tree[room]
+            ]
+    if isinstance(tree.get("assumed"), list):
+        tree["assumed"] = [_place_of_today(place) if isinstance(place, str) else place for place in tree["assumed"]]
+    return tree
+
+
+MIGRATIONS: dict[int, Step] = {
+    1: _hot_side,
+    2: _typed_ignition,
+    3: _usual_said,
+    4: _pulses,
+    5: _sold_springs,
+    6: _what_differs,
+    7: _field_names,
+}

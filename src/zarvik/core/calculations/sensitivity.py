@@ -73,7 +73,11 @@ def levers(build: Build) -> Iterator[UncertainInput]:
     yield UncertainInput("walls", "Cylinder wall heat", _percent("20 %"), scaled_attributes("engine", wall_trust=by(0.2)))
     if build.cooler is not None:
         yield UncertainInput(
-            "cooler", "Conductance of the intercooler", _percent("15 %"), scaled_attributes("cooler", trust=by(0.15)), "cooler.trust"
+            "cooler",
+            "Conductance of the intercooler",
+            _percent("15 %"),
+            scaled_attributes("cooler", trust=by(0.15)),
+            "cooler.rating_confidence",
         )
     if build.blower is None:
         yield UncertainInput("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))
@@ -89,7 +93,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
             "Adiabatic efficiency of the blower",
             _percent("3 %"),
             scaled_attributes("blower", adiabatic=by(0.03)),
-            "blower.adiabatic",
+            "blower.adiabatic_efficiency",
         )
     yield UncertainInput("intake_loss", "Intake losses", _percent("20 %"), losses(0.2, INTAKE))
     yield UncertainInput("charge_loss", "Charge pipe losses", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))

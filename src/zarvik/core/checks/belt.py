@@ -84,13 +84,13 @@ def stronger(belt: Belt) -> Iterator[tuple[Belt, Sentence, tuple[Change, ...]]]:
         for ribs in RIBS:
             if ribs > belt.wide:
                 words = message("{ribs} ribs instead of {now}", ribs=str(ribs), now=f"{belt.wide:.0f}")
-                yield dataclasses.replace(belt, wide=float(ribs)), words, (Change("blower.ribs", float(ribs)),)
+                yield dataclasses.replace(belt, wide=float(ribs)), words, (Change("blower.belt_ribs", float(ribs)),)
         yield from _with_teeth(belt)
         return
     for width in WIDTHS:
         if width > belt.wide:
             words = message("A belt {width} wide", width=Figure(width, "length"))
-            yield dataclasses.replace(belt, wide=width), words, (Change("blower.wide", width),)
+            yield dataclasses.replace(belt, wide=width), words, (Change("blower.belt_width", width),)
 
 
 def _with_teeth(belt: Belt) -> Iterator[tuple[Belt, Sentence, tuple[Change, ...]]]:
@@ -120,6 +120,6 @@ def _with_teeth(belt: Belt) -> Iterator[tuple[Belt, Sentence, tuple[Change, ...]
             Change("blower.belt", TOOTHED),
             Change("blower.crank_teeth", float(crank)),
             Change("blower.teeth", float(blower)),
-            Change("blower.wide", width),
+            Change("blower.belt_width", width),
         )
         yield other, words, changes

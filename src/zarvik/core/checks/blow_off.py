@@ -60,7 +60,7 @@ def _judged(case: Case, valve: BlowOff, needed: float, speed: float, state: np.n
             ),
             state=FAILS,
             cure=message("Recirculate it into the intake behind the meter"),
-            changes=(Change("gate.blow_to", "back"),),
+            changes=(Change("gate.blow_off_outlet", "back"),),
             basis="Meter before the compressor; common practice, no source",
         )
     wrong = _wrong_spring(case.build, valve, figures)
@@ -80,7 +80,7 @@ def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> 
     if low <= valve.spring <= high:
         return None
     figures = figures | {
-        "spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"),
+        "spring": Figure(valve.spring, "pressure_difference", "=gate.blow_off_pressure"),
         "low": Figure(low, "pressure_difference"),
         "high": Figure(high, "pressure_difference"),
     }
@@ -90,5 +90,5 @@ def _wrong_spring(build: Build, valve: BlowOff, figures: dict[str, Filling]) -> 
         else message("Its spring opens at {spring}. A closed throttle gives {high} at most, so it stays closed", **figures),
         state=MARGINAL,
         cure=message("A spring between the two"),
-        changes=(Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
+        changes=(Change("gate.blow_off_pressure", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
     )

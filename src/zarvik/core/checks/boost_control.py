@@ -172,7 +172,7 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
         return None
     if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
         return message("No spring on sale comes closer: a solenoid, or the rod adjuster, makes up the rest"), ()
-    changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
+    changes = (Change("gate.spring", chosen), Change("gate.fully_open", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
         words = (
             message("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge"))

@@ -69,7 +69,7 @@ def _radiator(case: Case) -> list[Verdict]:
     if seconds < 1e6:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
         figures["share"] = Figure(share, "ratio", "radiator_share", point.speed)
-        figures["asked"] = Figure(asked, "ratio", "=fittings.hard")
+        figures["asked"] = Figure(asked, "ratio", "=fittings.full_load_share")
         words = message(
             (
                 "At {wind}, full load ({heat} into the water at {speed}) lasts {seconds} from a warm start. It "
@@ -97,7 +97,7 @@ def _in_town(case: Case) -> Verdict:
     build = case.build
     town = radiator_in_town(case.solver, build.radiator)
     figures: dict[str, Filling] = {
-        "fan": Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan"),
+        "fan": Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan_flow"),
         "town": Figure(town.water, "temperature", "radiator_town"),
     }
     boils = town.water >= 1e4
@@ -148,7 +148,7 @@ def _turbo(case: Case) -> list[Verdict]:
         "warmer": Figure(warmer, "warming", "turbo_water", point.speed),
         "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
         "bore": Figure(circuit.bore, "length", "=coolant.bore"),
-        "rise": Figure(circuit.rise, "length", "=coolant.rise"),
+        "rise": Figure(circuit.rise, "length", "=coolant.return_height"),
         "after": Figure(turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed)
         if round_ > 0.0
         else "",

@@ -57,14 +57,14 @@ def _oil(case: Case) -> list[Verdict]:
                 message(
                     "{flow} through {bore}; its bearings need {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
-                    bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
+                    bore=Figure(lines.restrictor, "length", "=lines.restrictor_bore"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
                 state=state,
                 value=value,
                 cure=message("A {bore} restrictor", bore=Figure(sold, "length")),
-                changes=(Change("lines.restrictor", sold),),
+                changes=(Change("lines.restrictor_bore", sold),),
                 limit=limit,
             )
         )
@@ -81,8 +81,8 @@ def _oil(case: Case) -> list[Verdict]:
                 message(
                     "A {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
                     (". It ends below the oil: it stays full" if not lines.above else ""),
-                    bore=Figure(lines.drain, "length", "=lines.drain"),
-                    fall=Figure(lines.fall, "angle", "=lines.fall"),
+                    bore=Figure(lines.drain, "length", "=lines.drain_bore"),
+                    fall=Figure(lines.fall, "angle", "=lines.drain_slope"),
                     carries=Figure(carries, "oil_flow", "oil_drained"),
                     comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
                 ),
@@ -102,7 +102,9 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
     for bore in DRAIN_BORES:
         room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
         if bore > lines.drain and DRAINS.state(room) == OK:
-            return message("A {bore} drain, ending above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
+            return message("A {bore} drain, ending above the oil in the sump", bore=Figure(bore, "length")), (
+                Change("lines.drain_bore", bore),
+            )
     return message("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 
 
@@ -129,7 +131,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
                 message(
                     "{boost} boost against {base} fuel pressure: nothing is injected",
                     boost=Figure(boost, "pressure_gauge", "boost", point.speed),
-                    base=Figure(lines.base, "pressure_gauge", "=lines.base"),
+                    base=Figure(lines.base, "pressure_gauge", "=lines.fuel_pressure"),
                 ),
                 state=FAILS,
                 cure=message("Connect the regulator to the plenum, or raise the fuel pressure"),
@@ -155,7 +157,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
             ),
             value=spray.duty,
             cure=message("Injectors of {size}", size=Figure(sold, "injector_flow")),
-            changes=(Change("lines.rated", sold),),
+            changes=(Change("lines.injector_flow", sold),),
         )
     ]
 
@@ -182,7 +184,7 @@ def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
             message(
                 "{speed} in a {bore} line, with the full pump flow circulating",
                 speed=Figure(speed, "velocity", "fuel_speed", point.speed),
-                bore=Figure(lines.line, "length", "=lines.line"),
+                bore=Figure(lines.line, "length", "=lines.fuel_line_bore"),
             ),
             value=speed,
             cure=message("A wider line, away from the turbine and shielded; fuel lines need a licence in many places"),

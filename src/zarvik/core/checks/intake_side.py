@@ -51,7 +51,7 @@ def _meter(case: Case) -> list[Verdict]:
                     "Its insert in a {bore} housing with its table scaled, a larger meter, or speed-density",
                     bore=Figure(_up(asked), "length"),
                 ),
-                changes=(Change("meter.housing", _up(asked)),),
+                changes=(Change("meter.new_bore", _up(asked)),),
             )
         )
     own = m.housing or m.bore
@@ -63,9 +63,9 @@ def _meter(case: Case) -> list[Verdict]:
             METER_STRAIGHT_CHECK.verdict(
                 message(
                     "{before} straight before it and {behind} after, bore {bore}",
-                    before=Figure(m.before, "length", "=meter.before"),
-                    behind=Figure(m.behind, "length", "=meter.behind"),
-                    bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore"),
+                    before=Figure(m.before, "length", "=meter.straight_before"),
+                    behind=Figure(m.behind, "length", "=meter.straight_after"),
+                    bore=Figure(own, "length", "=meter.new_bore" if m.housing > 0.0 else "=meter.bore"),
                 ),
                 state=state,
                 value=straight,
@@ -75,8 +75,8 @@ def _meter(case: Case) -> list[Verdict]:
                     behind=Figure(behind * own, "length"),
                 ),
                 changes=(
-                    Change("meter.before", max(m.before, _up(before * own))),
-                    Change("meter.behind", max(m.behind, _up(behind * own))),
+                    Change("meter.straight_before", max(m.before, _up(before * own))),
+                    Change("meter.straight_after", max(m.behind, _up(behind * own))),
                 ),
             )
         )

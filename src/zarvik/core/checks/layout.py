@@ -276,7 +276,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         run=found.name(line),
         radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"),
         ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
-        least=Figure(least, "factor", "=space.making.tightest"),
+        least=Figure(least, "factor", "=space.making.tightest_bend"),
     )
     yield BEND_RADIUS_CHECK.verdict(
         text,

@@ -23,8 +23,8 @@ def check(case: Case) -> list[Verdict]:
             CHECK.verdict(
                 message(
                     "From {start} to {end}: pressure must fall, and end above zero",
-                    start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
-                    end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
+                    start=Figure(test.start, "pressure_gauge", "=leak_test.start_pressure"),
+                    end=Figure(test.end, "pressure_gauge", "=leak_test.end_pressure"),
                 ),
                 state=MARGINAL,
                 cure=message("Enter the gauge readings at start and end, before it is empty"),

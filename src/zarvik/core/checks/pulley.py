@@ -38,7 +38,7 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
                 ratio=Figure(ratio, "number"),
                 now=Figure(blower.ratio, "number"),
             )
-            yield dataclasses.replace(blower, ratio=ratio), words, Change("blower.ratio", ratio)
+            yield dataclasses.replace(blower, ratio=ratio), words, Change("blower.drive_ratio", ratio)
         return
     if belt.kind == TOOTHED:
         sizes = [(n * TOOTH_PITCH / math.pi, n) for n in TEETH]

@@ -84,7 +84,7 @@ def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change
             return message("Slower: no gear is enough at this speed"), ()
         speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
         return message("A gear ratio near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
-            Change("tow.gear", ratio),
+            Change("tow.gear_ratio", ratio),
         )
 
     return case.cure("tow", state, find)
@@ -112,6 +112,6 @@ def _brake(case: Case) -> list[Verdict]:
             state=state,
             value=found.pressure / most,
             cure=message("A {size} orifice in the butterfly", size=Figure(best, "length")),
-            changes=(Change("tow.hole", round(best + 5e-5, 4)),),
+            changes=(Change("tow.brake_orifice", round(best + 5e-5, 4)),),
         )
     ]

@@ -58,7 +58,7 @@ def _carried(case: Case) -> list[Verdict]:
             ),
             value=share,
             cure=message("A brace from turbo to block or gearbox, slotted along the manifold's expansion, or thicker pipes"),
-            changes=(Change("fittings.carried", "brace"),),
+            changes=(Change("fittings.turbo_support", "brace"),),
         )
     ]
 

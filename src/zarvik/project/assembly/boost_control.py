@@ -19,8 +19,8 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     share = (g.diameter.si / diaphragm) ** 2
     said = g.spring.si > 0.0
     spring = g.spring.si if said else UNSAID
-    full = g.full.si if g.full.si > spring else FULL_SHARE * spring
-    if g.sold == "engine":
+    full = g.fully_open.si if g.fully_open.si > spring else FULL_SHARE * spring
+    if g.spring_rating == "engine":
         spring, full = bench_of(spring, share), bench_of(full, share)
     ports = numbers(g.control, g.ports_four if g.control == FOUR else g.ports)
     plumbed = tuple((role_of(one, ports), role_of(two, ports)) for one, two in g.plumbed)
@@ -35,11 +35,11 @@ def actuator_of(project: doc.Project) -> Actuator | None:
         control=g.control,
         duty=g.duty.si,
         said=said,
-        hose=g.hose.si,
-        long=g.hose_long.si,
+        hose=g.hose_bore.si,
+        long=g.hose_length.si,
         plumbed=plumbed,
         ports=ports,
-        by_boost=g.sold == "engine",
+        by_boost=g.spring_rating == "engine",
         flap=flap,
     )
 
@@ -49,7 +49,7 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     if project.blower.fitted:
         return None
     g = project.gate
-    return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes" or project.meter.kind != "none")
+    return BlowOff(g.blow_off.si, g.blow_off_pressure.si, g.blow_off_outlet, g.air_metering == "yes" or project.meter.kind != "none")
 
 
 UNSAID = 0.5e5  # Pa gauge of a spring that nobody said, as springs are named in the document; common practice, no source

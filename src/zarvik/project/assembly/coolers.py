@@ -23,21 +23,21 @@ def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
     charge, cooling, drop_charge = rated_flows(project)
     cooler = Cooler(
         effectiveness=c.effectiveness.si,
-        drop=c.drop.si,
+        drop=c.pressure_loss.si,
         rated_charge=charge,
         rated_cooling=cooling,
         drop_charge=drop_charge,
         face_area=front_core(project).width * front_core(project).height,
-        capture=c.capture.si,
+        capture=c.air_share.si,
         # What is worked out from its dimensions is no seller's figure.
-        trust=1.0 if c.effectiveness.known in ESTIMATED else c.trust.si,
+        trust=1.0 if c.effectiveness.known in ESTIMATED else c.rating_confidence.si,
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
-        front=c.front.si,
+        front=c.front_effectiveness.si,
         volume=charge_volume(core_of(project)),
         least_wind=fan_wind(project),
         front_wind=front_air(project) if c.medium == "water" else 0.0,
     )
-    if c.effectiveness.known in ESTIMATED or c.drop.known in ESTIMATED:
+    if c.effectiveness.known in ESTIMATED or c.pressure_loss.known in ESTIMATED:
         try:
             rated = rated_by_size(project)
             if c.effectiveness.known in ESTIMATED:
@@ -48,21 +48,21 @@ def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
                 cooler = dataclasses.replace(cooler, transfer=rated.conductance * cooler.conductance() / said.conductance())
         except ValueError as error:
             found.append(Problem("cooler.thickness", tr_format("cooler: {0}", reason(error))))
-    if c.medium == "water" and c.front.known in ESTIMATED:
+    if c.medium == "water" and c.front_effectiveness.known in ESTIMATED:
         try:
             rate_front(front_of(project), water=c.water_flow.si, air=1.0)
         except ValueError as error:
             found.append(Problem("cooler.front_fins", tr_format("cooler: {0}", reason(error))))
-    if c.medium == "water" and c.front.known not in ESTIMATED:
+    if c.medium == "water" and c.front_effectiveness.known not in ESTIMATED:
         water, air = cooler.water_flow * WATER_CP, cooler.front_wind * RATED_CP
         most = most_front(min(water, air) / max(water, air)) if min(water, air) > 0.0 else 1.0
-        if c.front.si > most:
+        if c.front_effectiveness.si > most:
             found.append(
                 Problem(
-                    "cooler.front",
+                    "cooler.front_effectiveness",
                     tr_format(
                         "An exchanger cannot reach {0} with {1} of water: {2:.0f} % is the most at any size",
-                        c.front,
+                        c.front_effectiveness,
                         c.water_flow,
                         100.0 * most,
                     ),

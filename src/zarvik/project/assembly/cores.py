@@ -15,7 +15,14 @@ from zarvik.project.units.units import ESTIMATED
 def core_of(project: doc.Project) -> Core:
     """The core of the charge cooler by its dimensions."""
     c = project.cooler
-    return Core(width=c.width.si, height=c.height.si, thickness=c.thickness.si, fins=c.fins.si / INCH, entry=c.entry.si, build=c.build)
+    return Core(
+        width=c.width.si,
+        height=c.height.si,
+        thickness=c.thickness.si,
+        fins=c.fins.si / INCH,
+        entry=c.port_diameter.si,
+        build=c.construction,
+    )
 
 
 def front_of(project: doc.Project) -> Core:
@@ -39,7 +46,7 @@ def front_core(project: doc.Project) -> Core:
 def wind_of(project: doc.Project) -> Wind:
     """What drives air through it."""
     c, core = project.cooler, front_core(project)
-    return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
+    return Wind(STANDS[c.mounting][0], c.grille_opening.si * core.width * core.height, c.fan_flow.si)
 
 
 FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness of the front exchanger counts
@@ -48,13 +55,13 @@ FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness 
 def _captured(project: doc.Project, speed: float) -> float:
     """Air in kg/s of a free stream of `speed` m/s that goes through."""
     core = front_core(project)
-    return speed * AIR_DENSITY * core.width * core.height * project.cooler.capture.si
+    return speed * AIR_DENSITY * core.width * core.height * project.cooler.air_share.si
 
 
 def fan_wind(project: doc.Project) -> float:
     """Road speed in m/s for which the fan stands when the car does not move: what it blows alone. 0 without one, and for a
     core that cannot be, which is told where the build is assembled."""
-    if project.cooler.fan.si <= 0.0:
+    if project.cooler.fan_flow.si <= 0.0:
         return 0.0
     wet = project.cooler.medium == "water"
     try:
@@ -67,7 +74,7 @@ def fan_wind(project: doc.Project) -> float:
 def front_air(project: doc.Project) -> float:
     """Air in kg/s at which the effectiveness of the front exchanger counts: a measured one at 80 km/h, an estimate at the road
     speed of the brief."""
-    speed = FRONT_RATED if project.cooler.front.known not in ESTIMATED else project.brief.road_speed.si
+    speed = FRONT_RATED if project.cooler.front_effectiveness.known not in ESTIMATED else project.brief.road_speed.si
     return _captured(project, max(speed, fan_wind(project), 1.0))
 
 
@@ -103,4 +110,4 @@ def rated_flows(project: doc.Project) -> tuple[float, float, float]:
     typed = c.charge_flow.si, c.cooling_flow.si
     used = flows_in_use(project)
     charge, cooling = used if c.effectiveness.known in ESTIMATED else typed
-    return charge, cooling, used[0] if c.drop.known in ESTIMATED else typed[0]
+    return charge, cooling, used[0] if c.pressure_loss.known in ESTIMATED else typed[0]

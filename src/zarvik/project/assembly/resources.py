@@ -49,9 +49,9 @@ def rates_of(project: doc.Project) -> dict[str, Rate]:
 def weeks_of(project: doc.Project) -> float:
     """Weeks that there are: said, or between the days on which it begins and is wanted; 0 where neither is said."""
     ask = project.ask
-    if ask.weeks.si > 0.0 or not (ask.begins and project.brief.ready_by):
-        return ask.weeks.si
-    between = date.fromisoformat(project.brief.ready_by) - date.fromisoformat(ask.begins)
+    if ask.build_time.si > 0.0 or not (ask.start_date and project.brief.ready_by):
+        return ask.build_time.si
+    between = date.fromisoformat(project.brief.ready_by) - date.fromisoformat(ask.start_date)
     # A day that has gone by leaves next to nothing.
     return max(between.days, 1) / WEEK
 
@@ -80,15 +80,15 @@ def resources_of(project: doc.Project) -> Resources:
         Resources(
             rates=rates_of(project),
             turbo_price=fit.price.si if fit is not None else 0.0,
-            turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
+            turbo_days=_days(ask.start_date, fit.here_by) if fit is not None else math.nan,
             other=frozenset(other),
             core_volume=volume,
             there=frozenset(key for key in THINGS if getattr(ask, key) == THERE),
             given_out=frozenset(key for key in WORKS if getattr(shop, key, OWN) == OUT),
-            shop_rate=shop.rate.si,
-            shop_days=shop.away.si,
+            shop_rate=shop.hourly_rate.si,
+            shop_days=shop.outsourced_days.si,
             hours_a_week=shop.hours.si,
-            budget=ask.money.si,
+            budget=ask.budget.si,
             weeks=weeks_of(project),
             turbo_budget=project.brief.budget.si,
         )

@@ -21,30 +21,30 @@ from zarvik.project.document import document as doc
 def leak_test_of(project: doc.Project) -> LeakTest:
     """The last pressure test of a document."""
     t = project.leak_test
-    return LeakTest(t.start.si, t.end.si, t.seconds.si, t.volume.si, t.warm.si)
+    return LeakTest(t.start_pressure.si, t.end_pressure.si, t.duration.si, t.volume.si, t.shop_temperature.si)
 
 
 def lines_of(project: doc.Project) -> Lines:
     """Oil and fuel lines of a document."""
     n = project.lines
     return Lines(
-        grade=n.grade,
+        grade=n.oil_grade,
         bearings=n.bearings,
-        oil=n.oil.si,
-        heat=n.heat.si,
-        restrictor=n.restrictor.si,
-        restrictor_long=n.restrictor_long.si,
-        drain=n.drain.si,
-        fall=n.fall.si,
-        above=n.ends == "above",
+        oil=n.oil_pressure.si,
+        heat=n.oil_temperature.si,
+        restrictor=n.restrictor_bore.si,
+        restrictor_long=n.restrictor_length.si,
+        drain=n.drain_bore.si,
+        fall=n.drain_slope.si,
+        above=n.drain_outlet == "above",
         injectors=int(n.injectors.si),
-        rated=n.rated.si,
-        rated_at=n.rated_at.si,
-        base=n.base.si,
-        follows=n.follows == "plenum",
-        pump=n.pump.si,
-        pump_at=n.pump_at.si,
-        line=n.line.si,
+        rated=n.injector_flow.si,
+        rated_at=n.injector_pressure.si,
+        base=n.fuel_pressure.si,
+        follows=n.regulator_reference == "plenum",
+        pump=n.pump_flow.si,
+        pump_at=n.pump_pressure.si,
+        line=n.fuel_line_bore.si,
     )
 
 
@@ -52,13 +52,13 @@ def fittings_of(project: doc.Project) -> Fittings:
     """Probes, weight and walls of a document."""
     f = project.fittings
     return Fittings(
-        probe=f.probe.si,
-        depth=f.depth.si,
+        probe=f.probe_diameter.si,
+        depth=f.probe_depth.si,
         turbo_mass=f.turbo_mass.si,
-        braced=f.carried == "brace",
-        wall=f.wall.si,
+        braced=f.turbo_support == "brace",
+        wall=f.exhaust_wall.si,
         primary_wall=project.space.making.wall.si,
-        hard=f.hard.si,
+        hard=f.full_load_share.si,
     )
 
 
@@ -67,21 +67,23 @@ def train_of(project: doc.Project) -> TowingCase:
     t = project.tow
     return TowingCase(
         mass=t.mass.si,
-        grade=t.grade.si,
+        grade=t.gradient.si,
         speed=t.speed.si,
-        minutes=t.minutes.si,
+        minutes=t.duration.si,
         brake=t.brake == "fitted",
-        hole=t.hole.si,
-        valve=t.valve.si,
-        spring=t.spring.si,
-        gear=t.gear.si,
+        hole=t.brake_orifice.si,
+        valve=t.valve_diameter.si,
+        spring=t.valve_spring_force.si,
+        gear=t.gear_ratio.si,
     )
 
 
 def meter_of(project: doc.Project) -> Meter:
     """How a document meters its air."""
     m = project.meter
-    return Meter(kind=m.kind, bore=m.bore.si, most=m.most.si, before=m.before.si, behind=m.behind.si, housing=m.housing.si)
+    return Meter(
+        kind=m.kind, bore=m.bore.si, most=m.max_reading.si, before=m.straight_before.si, behind=m.straight_after.si, housing=m.new_bore.si
+    )
 
 
 def ports_of(project: doc.Project) -> Ports:
@@ -89,15 +91,15 @@ def ports_of(project: doc.Project) -> Ports:
     p = project.ports
     valves = int(p.valves.si)
     return Ports(
-        runner=Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape),
-        gasket=Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
-        port=Opening(p.port_wide.si, p.port_high.si, p.port_shape),
+        runner=Opening(p.runner_width.si, p.runner_height.si, p.runner_shape),
+        gasket=Opening(p.gasket_width.si, p.gasket_height.si, p.gasket_shape),
+        port=Opening(p.port_width.si, p.port_height.si, p.port_shape),
         throat=Opening(p.throat.si, count=valves),
-        aside=p.aside.si,
-        up=p.up.si,
+        aside=p.offset_sideways.si,
+        up=p.offset_up.si,
         valves=valves,
-        valve=p.valve.si,
-        lift=p.lift.si,
+        valve=p.valve_diameter.si,
+        lift=p.valve_lift.si,
     )
 
 
@@ -107,17 +109,17 @@ RADIATOR_FLOW = 1.5  # kg/s of air at which what stands before a radiator is tak
 def radiator_of(project: doc.Project) -> Radiator:
     """The radiator of a document with what stands before it."""
     r = project.radiator
-    if r.wide.si <= 0.0:
+    if r.width.si <= 0.0:
         return Radiator()
-    core = Core(width=r.wide.si, height=r.high.si, thickness=r.thick.si, fins=r.fins.si / INCH, entry=0.03, build="tube_louvre")
+    core = Core(width=r.width.si, height=r.height.si, thickness=r.thickness.si, fins=r.fins.si / INCH, entry=0.03, build="tube_louvre")
     face = core.width * core.height
-    wind = Wind(STANDS[r.stands][0], r.opening.si * face, r.fan.si)
-    return Radiator(core, wind, _resists(project, face), r.condenser == "before", DENSITY * r.water.si)
+    wind = Wind(STANDS[r.mounting][0], r.grille_opening.si * face, r.fan_flow.si)
+    return Radiator(core, wind, _resists(project, face), r.condenser == "before", DENSITY * r.coolant_flow.si)
 
 
 def _resists(project: doc.Project, face: float) -> float:
     """Pa for each kg/s squared that the charge cooler takes before a radiator of a `face` m2: on the share that it covers."""
-    if project.radiator.cooler != "before" or not project.cooler.fitted:
+    if project.radiator.intercooler_position != "before" or not project.cooler.fitted:
         return 0.0
     before = front_core(project)
     area = before.width * before.height
@@ -132,13 +134,13 @@ def _resists(project: doc.Project, face: float) -> float:
 def breather_of(project: doc.Project) -> Breather:
     """How the crankcase of a document breathes; what was measured is of warm gas at the pressure of the day."""
     b = project.breather
-    measured = b.measured.si * standard_pressure(0.0) / (DRY_AIR_GAS_CONSTANT * WARM)
-    return Breather(rings=b.rings, measured=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.long.si, end=b.end)
+    measured = b.blow_by.si * standard_pressure(0.0) / (DRY_AIR_GAS_CONSTANT * WARM)
+    return Breather(rings=b.ring_condition, measured=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.length.si, end=b.outlet)
 
 
 def coolant_of(project: doc.Project) -> CoolantCircuit:
     """Water through the turbo of a document."""
     c, turbo = project.coolant, project.chosen
     if turbo is not None and turbo.fit.cooling == "oil":
-        return CoolantCircuit("none", c.bore.si, c.long.si, c.rise.si)
-    return CoolantCircuit(c.water, c.bore.si, c.long.si, c.rise.si)
+        return CoolantCircuit("none", c.bore.si, c.length.si, c.return_height.si)
+    return CoolantCircuit(c.connection, c.bore.si, c.length.si, c.return_height.si)

@@ -71,10 +71,17 @@ def belt_of(project: doc.Project) -> Belt:
     """The belt of the blower with its pulleys."""
     b = project.blower
     if b.belt == RIBBED:
-        return Belt(kind=RIBBED, crank=b.crank_pulley.si, blower=b.pulley.si, step_up=b.step_up.si, wide=b.ribs.si, wrap=b.wrap.si)
+        return Belt(
+            kind=RIBBED, crank=b.crank_pulley.si, blower=b.pulley.si, step_up=b.step_up.si, wide=b.belt_ribs.si, wrap=b.belt_wrap.si
+        )
     pitch = TOOTH_PITCH / math.pi
     return Belt(
-        kind=TOOTHED, crank=b.crank_teeth.si * pitch, blower=b.teeth.si * pitch, step_up=b.step_up.si, wide=b.wide.si, wrap=b.wrap.si
+        kind=TOOTHED,
+        crank=b.crank_teeth.si * pitch,
+        blower=b.teeth.si * pitch,
+        step_up=b.step_up.si,
+        wide=b.belt_width.si,
+        wrap=b.belt_wrap.si,
     )
 
 
@@ -86,11 +93,11 @@ def blower_of(project: doc.Project) -> Blower | None:
     return Blower(
         name=b.name,
         displacement=b.displacement.si,
-        ratio=b.ratio.si,
-        volumetric=b.volumetric.si,
-        adiabatic=b.adiabatic.si,
+        ratio=b.drive_ratio.si,
+        volumetric=b.volumetric_efficiency.si,
+        adiabatic=b.adiabatic_efficiency.si,
         maximum_speed=b.rotor_limit.si,
         belt=belt_of(project),
-        by_pulley=b.ratio.known == UNKNOWN,
-        vents=b.bypass == "air",
+        by_pulley=b.drive_ratio.known == UNKNOWN,
+        vents=b.bypass_outlet == "air",
     )

@@ -256,7 +256,7 @@ def rail_card(project: Project) -> Listing:
     """What is drilled for a fuel rail and its bosses: from the spacing of the ports, the injectors' seats and the rail's ends."""
     units, rail, head = project.shown_units, project.rail, head_of(project)
     columns = ("step", "size", "remark")
-    if rail.seat.si <= 0.0:
+    if rail.seat_bore.si <= 0.0:
         return Listing(
             key="rail",
             title="Fuel rail and bosses",
@@ -267,7 +267,7 @@ def rail_card(project: Project) -> Listing:
             empty="Enter the injector seat on the page “Oil, fuel” to make a rail and bosses yourself",
         )
     each = head.cylinders // head.banks
-    seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
+    seat, outside, bore = rail.seat_bore.si, rail.outside_size.si, rail.bore.si
     places = ", ".join(figure(RAIL_END + n * head.spacing, "length", units) for n in range(each))
     lines = [
         (
@@ -288,7 +288,7 @@ def rail_card(project: Project) -> Listing:
         (
             tr("reamed"),
             f"{figure(seat, 'length', units)} H8",
-            tr_format("{0} deep, edge chamfered 30° and polished for the O-ring", figure(rail.deep.si, "length", units)),
+            tr_format("{0} deep, edge chamfered 30° and polished for the O-ring", figure(rail.seat_depth.si, "length", units)),
         ),
         (
             tr_format("{0} bosses in the ports", head.cylinders),

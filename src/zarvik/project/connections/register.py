@@ -181,7 +181,7 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
         where = where or numbered(getattr(project, run), piece)
         side = SIDE_OF[run]
         material = material or getattr(piece, "material", "")
-        wall = wall or (project.fittings.wall.si if side == r.EXHAUST else WALL)
+        wall = wall or (project.fittings.exhaust_wall.si if side == r.EXHAUST else WALL)
     behind = _behind(project, run, piece, noted.at.si) if piece is not None else math.inf
     bore = noted.bore.si or (si(piece, "bore") if piece is not None and noted.kind == r.SENSOR else 0.0)
     lost = (bool(noted.piece) and piece is None) or automatic
@@ -374,12 +374,18 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
                 tr("Wastegate on its branch") + tail,
                 r.BANDED,
                 r.EXHAUST,
-                gate.branch.si or gate.diameter.si,
+                gate.branch_bore.si or gate.diameter.si,
                 0.0,
                 1150.0,
             )
             yield _flange(
-                f"gate{tail.strip()}__out", tr("Wastegate pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0
+                f"gate{tail.strip()}__out",
+                tr("Wastegate pipe") + tail,
+                r.BANDED,
+                r.EXHAUST,
+                gate.return_bore.si or gate.diameter.si,
+                0.0,
+                1100.0,
             )
     names = {"none": ("A",), "three": ("A", "B", "C"), "four": ("A", "B", "C", "D")}[gate.control]
     for letter in names:
@@ -390,7 +396,7 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
             tr("Wastegate"),
             r.BOOST,
             served="gate",
-            bore=gate.hose.si,
+            bore=gate.hose_bore.si,
             material="silicone",
             pressure=boost,
             temperature=420.0,

@@ -285,7 +285,7 @@ def _with_core(core: tuple[float, float, float], project: Project) -> Project:
     """The document with a core by its dimensions: what was said of its rating was said of another one."""
     for name, si in zip(("width", "height", "thickness"), core, strict=True):
         project = with_value_at(project, f"cooler.{name}", size(si, "mm", "length"))
-    for name in ("effectiveness", "drop", "capture"):
+    for name in ("effectiveness", "pressure_loss", "air_share"):
         field = meta(project, f"cooler.{name}")
         if isinstance(field, QuantitySpec) and field.unknown is not None:
             project = with_value_at(project, f"cooler.{name}", field.unknown)
@@ -353,8 +353,8 @@ def _pulleys(project: Project) -> Axis | None:
     b = project.blower
     if not b.fitted:
         return None
-    if b.ratio.known != UNKNOWN:
-        own, name = b.ratio.si, "blower.ratio"
+    if b.drive_ratio.known != UNKNOWN:
+        own, name = b.drive_ratio.si, "blower.drive_ratio"
         sizes = _near([round(PULLEY_STEP * n, 4) for n in range(14, 80)], own, 8)
         words = [f"{s:.2f} : 1" for s in sizes]
     elif b.belt == TOOTHED:

@@ -18,7 +18,7 @@ from zarvik.project.document.parts.ask import WEIGHTS, Ask
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep
 MOST_RESERVE = 0.10  # of the target's power; more is worth nothing
 AIMS = ("threshold", "reserve", "room", "money", "weeks")
-WEIGHT_OF = {"threshold": "spool", "reserve": "top", "room": "room", "money": "spend", "weeks": "haste"}
+WEIGHT_OF = {"threshold": "quick_spool", "reserve": "power_reserve", "room": "margins", "money": "low_cost", "weeks": "short_build_time"}
 
 
 @dataclass(frozen=True)

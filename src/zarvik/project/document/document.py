@@ -40,7 +40,7 @@ from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 7
+SCHEMA_VERSION = 8
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40

@@ -36,8 +36,11 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
     if turbo is not None and not project.blower.fitted:
         yield from _turbo(turbo)
     ports = project.ports
-    if 0.0 < ports.valve.si < ports.throat.si:
-        yield ("ports.throat", tr_format("A throat of {0} is too big for a valve of {1}. Usual: 85–92 % of it", ports.throat, ports.valve))
+    if 0.0 < ports.valve_diameter.si < ports.throat.si:
+        yield (
+            "ports.throat",
+            tr_format("A throat of {0} is too big for a valve of {1}. Usual: 85–92 % of it", ports.throat, ports.valve_diameter),
+        )
     engine = project.engine
     if engine.element.si > 0.0 and engine.fuelling != "lambda":
         if engine.element_was.si <= 0.0:
@@ -58,17 +61,20 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
             tr_format("A diaphragm of {0} is too small for a valve of {1}. Usual: 1.5 to 2.4 times as wide", gate.diaphragm, gate.diameter),
         )
     meter = project.meter
-    if meter.kind != "none" and meter.most.si > 0.0 and meter.bore.si > 0.0:
-        speed = meter.most.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
+    if meter.kind != "none" and meter.max_reading.si > 0.0 and meter.bore.si > 0.0:
+        speed = meter.max_reading.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
         if not METER_SPEEDS[0] <= speed <= METER_SPEEDS[1]:
-            yield "meter.most", tr_format("{0} through {1} is {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
+            yield (
+                "meter.max_reading",
+                tr_format("{0} through {1} is {2:.0f} m/s: meters end at 30 to 70 m/s", meter.max_reading, meter.bore, speed),
+            )
     brief, limit = project.brief, project.engine.rev_limit
     if brief.pedal_at.si >= limit.si:
         yield "brief.pedal_at", tr_format("The pull starts at {0}, above the rev limit of {1}", brief.pedal_at, limit)
     if project.car.pull_from.si >= limit.si:
         yield "car.pull_from", tr_format("The pull starts at {0}, above the rev limit of {1}", project.car.pull_from, limit)
-    if project.blower.fitted and project.blower.ratio.known == UNKNOWN:
-        field = meta(project, "blower.ratio")
+    if project.blower.fitted and project.blower.drive_ratio.known == UNKNOWN:
+        field = meta(project, "blower.drive_ratio")
         low, high = field.limits if isinstance(field, QuantitySpec) else (0.0, 1e9)
         if not low <= belt.ratio <= high:
             place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"

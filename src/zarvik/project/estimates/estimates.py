@@ -80,7 +80,12 @@ def _discharge(project: Project) -> Estimate | None:
     if gate.kind == "outside" and main <= 0.0:
         return None
     return core.gate_discharge(
-        gate.diameter.si, max(gate.branch.si, gate.diameter.si), main, gate.angle.si, gate.kind == "inside", max(gate.lift.si, 1e-4)
+        gate.diameter.si,
+        max(gate.branch_bore.si, gate.diameter.si),
+        main,
+        gate.branch_angle.si,
+        gate.kind == "inside",
+        max(gate.lift.si, 1e-4),
     )
 
 
@@ -96,12 +101,12 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.delivery": _delivery,
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
     "gate.discharge": _discharge,
-    "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
-    "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.ratio.si, p.brief.target_boost.si),
-    "cooler.capture": lambda p: core.capture_share(front_core(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
+    "blower.drive_ratio": lambda p: core.belt_ratio(belt_of(p)),
+    "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.drive_ratio.si, p.brief.target_boost.si),
+    "cooler.air_share": lambda p: core.capture_share(front_core(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
     "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness, core.water_effectiveness),
-    "cooler.drop": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
-    "cooler.front": _front,
+    "cooler.pressure_loss": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
+    "cooler.front_effectiveness": _front,
 }
 
 

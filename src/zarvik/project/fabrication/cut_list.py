@@ -273,7 +273,7 @@ def _bend_stock(
                 name = line.note or f"{tr('bend')} {line.angle}"
                 count = int(line.count.si)
                 stock.append(Stock(name, radius * line.angle.si, count if count else -1, line.price.si))
-                legs[name] = line.leg.si if line.kind == "bend" else 0.0
+                legs[name] = line.leg_length.si if line.kind == "bend" else 0.0
         if not any(s.count < 0 for s in stock):
             # What is in the shop comes first: what is bought costs more than nothing.
             rates = rates_of(project)
@@ -345,9 +345,9 @@ def _tube_stock(
     for tube, pieces in sorted(lengths.items()):
         stock = []
         for line in project.stock:
-            if line.kind == "tube" and _like(line, tube, tube.outside in unsaid) and line.long.si > 0.0:
+            if line.kind == "tube" and _like(line, tube, tube.outside in unsaid) and line.length.si > 0.0:
                 count = int(line.count.si)
-                stock.append(Stock(line.note or f"{tr('tube')} {line.long}", line.long.si, count if count else -1, line.price.si))
+                stock.append(Stock(line.note or f"{tr('tube')} {line.length}", line.length.si, count if count else -1, line.price.si))
         if not any(s.count < 0 for s in stock):
             each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube.outside - 60.0), 6.0)
             stock += [Stock(f"{tr('tube')} {size:g} m", size, -1, each * size) for size in LENGTHS]

@@ -180,7 +180,7 @@ def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
         shape=head.shape,
         wide=head.wide,
         high=head.high,
-        bolts=core.Bolts(h.bolts, h.bolt.si, h.bolt_up.si, h.bolt_aside.si),
+        bolts=core.Bolts(h.bolts, h.bolt_hole.si, h.bolt_up.si, h.bolt_aside.si),
         edge=h.edge.si,
         tube=primary_bore(project) + 2.0 * project.space.making.wall.si,
     )

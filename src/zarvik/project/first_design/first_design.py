@@ -273,11 +273,11 @@ def _boosted(known: BuilderInput, project: Project, gauge: float) -> Project:
 
 def _belted(project: Project) -> Project:
     """The document with the narrowest belt on sale that carries the blower, with teeth where ribs do not; the widest where none does."""
-    build = assemble(with_value(project, "blower.ribs", Quantity(float(RIBS[0]), "", "count")))
+    build = assemble(with_value(project, "blower.belt_ribs", Quantity(float(RIBS[0]), "", "count")))
     solver = prepare(build)
     assert build.blower is not None and build.blower.belt is not None
     points = [solver.at(speed) for speed in (build.target.speed, build.engine.rev_limit)]
-    found: tuple[Change, ...] = (Change("blower.ribs", float(RIBS[0])),)
+    found: tuple[Change, ...] = (Change("blower.belt_ribs", float(RIBS[0])),)
     for belt, changes in ((build.blower.belt, found), *((other, changes) for other, _, changes in stronger(build.blower.belt))):
         found = changes
         if all(capacity(belt, p.speed) * build.blower.drive >= (1.0 + BELT_POWER.good) * p.turbo.power for p in points):

@@ -197,16 +197,16 @@ def _cooler(known: BuilderInput, family: str, size: Sizes, air: float) -> Piece:
     return {
         "fitted": known.cooling in ("air", "water") or (known.cooling == "auto" and family != "methanol"),
         "effectiveness": "?",
-        "drop": "?",
-        "stands": "ducted",
+        "pressure_loss": "?",
+        "mounting": "ducted",
         "thickness": "100 mm" if water or air > THICK_FROM else "76 mm",
-        "entry": _mm(size.cold),
-        **({"medium": "water", "water_flow": "0.5 kg/s", "front": "?"} if water else {}),
+        "port_diameter": _mm(size.cold),
+        **({"medium": "water", "water_flow": "0.5 kg/s", "front_effectiveness": "?"} if water else {}),
         "charge_flow": f"{air:.3f} kg/s",
         "cooling_flow": f"{(2.5 if water else 5.0) * air:.2f} kg/s",
         "width": f"{round((0.55 * wide if water else wide) / 10.0) * 10:.0f} mm",
         "height": f"{round((0.3 * wide if water else wide / 2.4) / 10.0) * 10:.0f} mm",
-        "capture": "?",
+        "air_share": "?",
     }
 
 

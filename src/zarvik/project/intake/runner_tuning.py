@@ -20,7 +20,7 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
     cylinder = 0.25 * math.pi * engine.bore.si**2 * engine.stroke.si
     found: list[Sentence] = []
     tuned: list[float] = []
-    for long, name in ((runners.long.si, message("The runners")), (runners.short.si, message("With the short runners they"))):
+    for long, name in ((runners.length.si, message("The runners")), (runners.short_length.si, message("With the short runners they"))):
         if long <= 0.0:
             continue
         sound = math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD)

@@ -115,13 +115,13 @@ def head_of(project: Project) -> Head:
     return Head(
         cylinders=int(engine.cylinders.si),
         shape=head.port,
-        wide=head.wide.si,
-        high=head.wide.si if round_ else head.high.si,
+        wide=head.port_width.si,
+        high=head.port_width.si if round_ else head.port_height.si,
         spacing=head.spacing.si or round(PORT_SPACING * engine.bore.si, 4),
-        fall=head.fall.si,
+        fall=head.port_down_angle.si,
         flange=head.flange.si,
         banks=2 if head.banks == "vee" else 1,
-        apart=head.apart.si,
+        apart=head.bank_distance.si,
         stagger=head.stagger.si,
         odd=head.numbered == "odd",
     )
@@ -245,7 +245,7 @@ def _space(project: Project) -> core.Space:
         crossing=si(crossing, "length") if crossing is not None else 0.0,
         log=s.making.log.si,
         spread=s.making.spread.si,
-        radius=s.making.tightest.si,
+        radius=s.making.tightest_bend.si,
         blown=project.blower.fitted,
     )
 

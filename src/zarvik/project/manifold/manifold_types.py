@@ -171,8 +171,8 @@ def _made_of(
         pipes=carried.pipes if carried is not None else runner.parallel,
         braced=build.fittings.braced,
         slip=making.joint == "slip",
-        purged=making.purged == "yes",
-        relieved=making.relieved == "yes",
+        purged=making.weld_roots == "yes",
+        relieved=making.stress_relief == "yes",
     )
 
 

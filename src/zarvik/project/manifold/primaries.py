@@ -66,7 +66,11 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     if not tasks:
         raise Fault("No primary ends at a collector")
     made = equalise(
-        tasks, wanted=project.space.making.wanted.si, allowed=allowed_of(project), steps=fabrication_steps(project), progress=progress
+        tasks,
+        wanted=project.space.making.primary_length.si,
+        allowed=allowed_of(project),
+        steps=fabrication_steps(project),
+        progress=progress,
     )
     for key, fitted in zip(which, made.fitted, strict=True):
         project = fitted_into(project, f"{PRIMARIES}.{key}.pieces", fitted.segments)
@@ -243,7 +247,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         places.append((found.ports[cylinder - 1], found.inlets[bank][inlets[cylinder] - 1]))
     groups = [[n for n, c in enumerate(cylinders) if banks == 1 or space.head.bank_of(c) == bank] for bank in range(banks)]
     fitted: dict[int, FittedRun] = {}
-    length = project.space.making.wanted.si
+    length = project.space.making.primary_length.si
     for bank, group in enumerate(groups):
         if bank and len(group) == len(groups[0]):
             # The other bank is the mirror image of the first one.
@@ -280,7 +284,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
 
 def not_as_wanted(project: Project, made: Equalised) -> str:
     """What is said where primaries that were laid are not as long as they are `wanted`: how long they have to be. Empty where they are."""
-    wanted = project.space.making.wanted.si
+    wanted = project.space.making.primary_length.si
     longest = max((f.length for f in made.fitted), default=0.0)
     if wanted <= 0.0 or longest <= 0.0 or abs(longest / wanted - 1.0) <= WANTED_BAND:
         return ""

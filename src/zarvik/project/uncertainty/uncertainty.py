@@ -130,10 +130,10 @@ def _counts(project: Project, place: str) -> bool:
         return project.engine.fuelling == "stroke"
     if place == "engine.full_load_lambda" and project.engine.fuelling != "lambda":
         return False
-    if place in ("cooler.water_flow", "cooler.front"):
+    if place in ("cooler.water_flow", "cooler.front_effectiveness"):
         return project.cooler.fitted and project.cooler.medium == "water"
     unrated = project.cooler.effectiveness.known == UNKNOWN
-    if place == "cooler.trust" and unrated:
+    if place == "cooler.rating_confidence" and unrated:
         return False
     if place == "brief.road_speed":
         return project.cooler.fitted

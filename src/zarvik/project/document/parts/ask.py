@@ -80,12 +80,12 @@ class Ask(Part):
     intake: Annotated[str, _part("Intake")] = KEPT
     manifold: Annotated[str, _part("Manifold")] = KEPT
     blower: Annotated[str, _part("Blower")] = KEPT
-    money: Annotated[Quantity, _MONEY] = _MONEY("0 €")
-    weeks: Annotated[Quantity, _WEEKS] = _WEEKS("0 weeks")
-    begins: Annotated[str, Day("Start date", help="First day of work and orders")] = ""
-    mouth_speed: Annotated[Quantity, _MOUTH] = _MOUTH("0 m/s")
-    spool: Annotated[str, _matters("Quick spool", "Engine speed at full boost")] = SOME
-    top: Annotated[str, _matters("Power reserve", "Above the target, up to 10 %")] = SOME
-    room: Annotated[str, _matters("Margins", "Smallest margin: surge, choke, speed, boost control")] = SOME
-    spend: Annotated[str, _matters("Low cost", "Total cost")] = SOME
-    haste: Annotated[str, _matters("Short build time", "Longest delivery plus hours of work")] = SOME
+    budget: Annotated[Quantity, _MONEY] = _MONEY("0 €")
+    build_time: Annotated[Quantity, _WEEKS] = _WEEKS("0 weeks")
+    start_date: Annotated[str, Day("Start date", help="First day of work and orders")] = ""
+    tailpipe_speed: Annotated[Quantity, _MOUTH] = _MOUTH("0 m/s")
+    quick_spool: Annotated[str, _matters("Quick spool", "Engine speed at full boost")] = SOME
+    power_reserve: Annotated[str, _matters("Power reserve", "Above the target, up to 10 %")] = SOME
+    margins: Annotated[str, _matters("Margins", "Smallest margin: surge, choke, speed, boost control")] = SOME
+    low_cost: Annotated[str, _matters("Low cost", "Total cost")] = SOME
+    short_build_time: Annotated[str, _matters("Short build time", "Longest delivery plus hours of work")] = SOME

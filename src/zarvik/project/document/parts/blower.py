@@ -79,19 +79,19 @@ class Blower(Part):
     fitted: bool = False
     name: Annotated[str, TextSpec("Blower", 80)] = "Belt-driven blower"
     displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("? 450 cm³")
-    ratio: Annotated[Quantity, _BELT] = _BELT("? 2.2")
+    drive_ratio: Annotated[Quantity, _BELT] = _BELT("? 2.2")
     belt: Annotated[str, Choice("Belt type", lambda: BELTS)] = RIBBED
     crank_pulley: Annotated[Quantity, _CRANK] = _CRANK("165 mm")
     pulley: Annotated[Quantity, _PULLEY] = _PULLEY("75 mm")
     crank_teeth: Annotated[Quantity, _CRANK_TEETH] = _CRANK_TEETH("60")
     teeth: Annotated[Quantity, _TEETH] = _TEETH("28")
     step_up: Annotated[Quantity, _STEP_UP] = _STEP_UP("1")
-    ribs: Annotated[Quantity, _RIBS] = _RIBS("6")
-    wide: Annotated[Quantity, _WIDE] = _WIDE("50 mm")
-    wrap: Annotated[Quantity, _WRAP] = _WRAP("170 °")
-    volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("? 93 %")
-    adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("? 62 %")
-    bypass: Annotated[
+    belt_ribs: Annotated[Quantity, _RIBS] = _RIBS("6")
+    belt_width: Annotated[Quantity, _WIDE] = _WIDE("50 mm")
+    belt_wrap: Annotated[Quantity, _WRAP] = _WRAP("170 °")
+    volumetric_efficiency: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("? 93 %")
+    adiabatic_efficiency: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("? 62 %")
+    bypass_outlet: Annotated[
         str,
         Choice(
             "Bypass outlet",

@@ -66,10 +66,10 @@ class Car(Part):
     """What the engine pulls, for the seconds of a pull in a gear."""
 
     mass: Annotated[Quantity, _MASS] = _MASS("? 1300 kg")
-    gear: Annotated[Quantity, _GEAR] = _GEAR("1.35")
-    final: Annotated[Quantity, _FINAL] = _FINAL("4.1")
-    tyre: Annotated[Quantity, _TYRE] = _TYRE("630 mm")
-    drag: Annotated[Quantity, _DRAG] = _DRAG("? 0.65 m²")
+    gear_ratio: Annotated[Quantity, _GEAR] = _GEAR("1.35")
+    final_drive: Annotated[Quantity, _FINAL] = _FINAL("4.1")
+    tyre_diameter: Annotated[Quantity, _TYRE] = _TYRE("630 mm")
+    drag_area: Annotated[Quantity, _DRAG] = _DRAG("? 0.65 m²")
     clutch: Annotated[Quantity, _CLUTCH] = _CLUTCH("0 N·m")
     gearbox: Annotated[Quantity, _GEARBOX] = _GEARBOX("0 N·m")
     low_gears: Annotated[Quantity, _LOW] = _LOW("0 N·m")

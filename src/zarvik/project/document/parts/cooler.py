@@ -104,23 +104,25 @@ class Cooler(Part):
 
     fitted: bool = True
     effectiveness: Annotated[Quantity, _EFFECTIVENESS] = _EFFECTIVENESS("? 70 %")
-    drop: Annotated[Quantity, _DROP] = _DROP("? 7 kPa")
+    pressure_loss: Annotated[Quantity, _DROP] = _DROP("? 7 kPa")
     charge_flow: Annotated[Quantity, _CHARGE] = _CHARGE("0.25 kg/s")
     cooling_flow: Annotated[Quantity, _COOLING] = _COOLING("1.2 kg/s")
     width: Annotated[Quantity, _WIDTH] = _WIDTH("550 mm")
     height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
     thickness: Annotated[Quantity, _THICKNESS] = _THICKNESS("65 mm")
-    build: Annotated[str, Choice("Core construction", lambda: tuple((key, build.title) for key, build in BUILDS.items()))] = "bar_plate"
+    construction: Annotated[str, Choice("Core construction", lambda: tuple((key, build.title) for key, build in BUILDS.items()))] = (
+        "bar_plate"
+    )
     fins: Annotated[Quantity, _FINS] = _FINS("12")
-    entry: Annotated[Quantity, _ENTRY] = _ENTRY("63.5 mm")
-    stands: Annotated[str, Choice("Core mounting", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))] = "open"
-    capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("? 35 %")
-    trust: Annotated[Quantity, _TRUST] = _TRUST("? 80 %")
+    port_diameter: Annotated[Quantity, _ENTRY] = _ENTRY("63.5 mm")
+    mounting: Annotated[str, Choice("Core mounting", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))] = "open"
+    air_share: Annotated[Quantity, _CAPTURE] = _CAPTURE("? 35 %")
+    rating_confidence: Annotated[Quantity, _TRUST] = _TRUST("? 80 %")
     medium: Annotated[str, Choice("Cooled by", lambda: (("air", "Air to air"), ("water", "Air to water")))] = "air"
     water_flow: Annotated[Quantity, _WATER] = _WATER("? 0.3 kg/s")
-    front: Annotated[Quantity, _FRONT] = _FRONT("? 65 %")
-    opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")
-    fan: Annotated[Quantity, _FAN] = _FAN("0 m³/h")
+    front_effectiveness: Annotated[Quantity, _FRONT] = _FRONT("? 65 %")
+    grille_opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")
+    fan_flow: Annotated[Quantity, _FAN] = _FAN("0 m³/h")
     front_width: Annotated[Quantity, _FRONT_WIDTH] = _FRONT_WIDTH("600 mm")
     front_height: Annotated[Quantity, _FRONT_HEIGHT] = _FRONT_HEIGHT("300 mm")
     front_thickness: Annotated[Quantity, _FRONT_THICK] = _FRONT_THICK("40 mm")

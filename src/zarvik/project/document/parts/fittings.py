@@ -47,9 +47,9 @@ _WALL = QuantitySpec(kind="length", low="0.5 mm", high="6 mm", unit="mm", title=
 class Fittings(Part):
     """Probes, weight, the wall of the exhaust."""
 
-    probe: Annotated[Quantity, _PROBE] = _PROBE("3 mm")
-    depth: Annotated[Quantity, _DEPTH] = _DEPTH("15 mm")
+    probe_diameter: Annotated[Quantity, _PROBE] = _PROBE("3 mm")
+    probe_depth: Annotated[Quantity, _DEPTH] = _DEPTH("15 mm")
     turbo_mass: Annotated[Quantity, _MASS] = _MASS("0 kg")
-    carried: Annotated[str, _CARRIED] = "manifold"
-    wall: Annotated[Quantity, _WALL] = _WALL("1.6 mm")
-    hard: Annotated[Quantity, _HARD] = _HARD("35 %")
+    turbo_support: Annotated[str, _CARRIED] = "manifold"
+    exhaust_wall: Annotated[Quantity, _WALL] = _WALL("1.6 mm")
+    full_load_share: Annotated[Quantity, _HARD] = _HARD("35 %")

@@ -164,28 +164,28 @@ class Gate(Part):
     lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
     count: Annotated[Quantity, _GATES] = _GATES("1")
     discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("? 65 %")
-    branch: Annotated[Quantity, _BRANCH] = _BRANCH("0 mm")
-    angle: Annotated[Quantity, _ANGLE] = _ANGLE("45 °")
+    branch_bore: Annotated[Quantity, _BRANCH] = _BRANCH("0 mm")
+    branch_angle: Annotated[Quantity, _ANGLE] = _ANGLE("45 °")
     kind: Annotated[str, _KIND] = "outside"
-    dump: Annotated[str, _DUMP] = "back"
-    rejoin: Annotated[Quantity, _REJOIN] = _REJOIN("0")
-    tube: Annotated[Quantity, _TUBE] = _TUBE("0 mm")
-    joins: Annotated[Quantity, _JOINS] = _JOINS("30 °")
+    outlet: Annotated[str, _DUMP] = "back"
+    pieces_bypassed: Annotated[Quantity, _REJOIN] = _REJOIN("0")
+    return_bore: Annotated[Quantity, _TUBE] = _TUBE("0 mm")
+    return_angle: Annotated[Quantity, _JOINS] = _JOINS("30 °")
     spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
-    full: Annotated[Quantity, _FULL] = _FULL("0 bar")
-    sold: Annotated[str, _SOLD] = "engine"
+    fully_open: Annotated[Quantity, _FULL] = _FULL("0 bar")
+    spring_rating: Annotated[str, _SOLD] = "engine"
     diaphragm: Annotated[Quantity, _DIAPHRAGM] = _DIAPHRAGM("0 mm")
     reference: Annotated[str, _FROM] = "compressor"
     control: Annotated[str, _CONTROL] = "none"
     ports: Annotated[str, _PORTS_THREE] = ""
     ports_four: Annotated[str, _PORTS_FOUR] = ""
     duty: Annotated[Quantity, _DUTY] = _DUTY("0 %")
-    hose: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
-    hose_long: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")
+    hose_bore: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
+    hose_length: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")
     blow_off: Annotated[Quantity, _BLOW] = _BLOW("0 mm")
-    blow_spring: Annotated[Quantity, _BLOW_SPRING] = _BLOW_SPRING("0.8 bar")
-    blow_to: Annotated[str, _BLOW_TO] = "back"
-    metered: Annotated[str, _METER] = "no"
+    blow_off_pressure: Annotated[Quantity, _BLOW_SPRING] = _BLOW_SPRING("0.8 bar")
+    blow_off_outlet: Annotated[str, _BLOW_TO] = "back"
+    air_metering: Annotated[str, _METER] = "no"
     hose_a: Annotated[str, _A1] = ""
     hose_a_to: Annotated[str, _A2] = ""
     hose_b: Annotated[str, _B1] = ""
@@ -228,4 +228,4 @@ class Bay(Part):
     """The engine bay."""
 
     temperature: Annotated[Quantity, _BAY] = _BAY("? 60 °C")
-    breeze: Annotated[Quantity, _BREEZE] = _BREEZE("? 5 m/s")
+    air_speed: Annotated[Quantity, _BREEZE] = _BREEZE("? 5 m/s")

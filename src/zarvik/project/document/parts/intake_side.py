@@ -86,27 +86,27 @@ class Meter(Part):
 
     kind: Annotated[str, _KIND] = "none"
     bore: Annotated[Quantity, _BORE] = _BORE("70 mm")
-    most: Annotated[Quantity, _MOST] = _MOST("0 kg/h")
-    before: Annotated[Quantity, _BEFORE] = _BEFORE("200 mm")
-    behind: Annotated[Quantity, _BEHIND] = _BEHIND("70 mm")
-    housing: Annotated[Quantity, _HOUSING] = _HOUSING("0 mm")
+    max_reading: Annotated[Quantity, _MOST] = _MOST("0 kg/h")
+    straight_before: Annotated[Quantity, _BEFORE] = _BEFORE("200 mm")
+    straight_after: Annotated[Quantity, _BEHIND] = _BEHIND("70 mm")
+    new_bore: Annotated[Quantity, _HOUSING] = _HOUSING("0 mm")
 
 
 class Ports(Part):
     """Openings along the way from the runner to the valve, of one cylinder."""
 
-    runner_wide: Annotated[Quantity, _RUNNER] = _RUNNER("0 mm")
-    runner_high: Annotated[Quantity, _RUNNER_HIGH] = _RUNNER_HIGH("0 mm")
+    runner_width: Annotated[Quantity, _RUNNER] = _RUNNER("0 mm")
+    runner_height: Annotated[Quantity, _RUNNER_HIGH] = _RUNNER_HIGH("0 mm")
     runner_shape: Annotated[str, Choice("Runner end shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
-    gasket_wide: Annotated[Quantity, _GASKET] = _GASKET("0 mm")
-    gasket_high: Annotated[Quantity, _GASKET_HIGH] = _GASKET_HIGH("0 mm")
+    gasket_width: Annotated[Quantity, _GASKET] = _GASKET("0 mm")
+    gasket_height: Annotated[Quantity, _GASKET_HIGH] = _GASKET_HIGH("0 mm")
     gasket_shape: Annotated[str, Choice("Gasket opening shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
-    port_wide: Annotated[Quantity, _PORT] = _PORT("0 mm")
-    port_high: Annotated[Quantity, _PORT_HIGH] = _PORT_HIGH("0 mm")
+    port_width: Annotated[Quantity, _PORT] = _PORT("0 mm")
+    port_height: Annotated[Quantity, _PORT_HIGH] = _PORT_HIGH("0 mm")
     port_shape: Annotated[str, Choice("Port", lambda: SHAPES, _SHAPE_HELP)] = "oval"
     throat: Annotated[Quantity, _THROAT] = _THROAT("0 mm")
-    aside: Annotated[Quantity, _ASIDE] = _ASIDE("0 mm")
-    up: Annotated[Quantity, _UP] = _UP("0 mm")
+    offset_sideways: Annotated[Quantity, _ASIDE] = _ASIDE("0 mm")
+    offset_up: Annotated[Quantity, _UP] = _UP("0 mm")
     valves: Annotated[Quantity, _VALVES] = _VALVES("2")
-    valve: Annotated[Quantity, _VALVE] = _VALVE("0 mm")
-    lift: Annotated[Quantity, _LIFT] = _LIFT("0 mm")
+    valve_diameter: Annotated[Quantity, _VALVE] = _VALVE("0 mm")
+    valve_lift: Annotated[Quantity, _LIFT] = _LIFT("0 mm")

@@ -34,8 +34,8 @@ _WARM = QuantitySpec("temperature", "-20 °C", "60 °C", "°C", "Shop temperatur
 class LeakTest(Part):
     """The last pressure test."""
 
-    start: Annotated[Quantity, _START] = _START("0 bar")
-    end: Annotated[Quantity, _END] = _END("0 bar")
-    seconds: Annotated[Quantity, _SECONDS] = _SECONDS("60 s")
+    start_pressure: Annotated[Quantity, _START] = _START("0 bar")
+    end_pressure: Annotated[Quantity, _END] = _END("0 bar")
+    duration: Annotated[Quantity, _SECONDS] = _SECONDS("60 s")
     volume: Annotated[Quantity, _VOLUME] = _VOLUME("0 L")
-    warm: Annotated[Quantity, _WARM] = _WARM("20 °C")
+    shop_temperature: Annotated[Quantity, _WARM] = _WARM("20 °C")

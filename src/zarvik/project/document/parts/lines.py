@@ -54,20 +54,20 @@ _LINE = QuantitySpec("length", "2 mm", "40 mm", "mm", "Fuel line bore")
 class Lines(Part):
     """Oil to the turbo and back; fuel to the engine."""
 
-    grade: Annotated[str, Choice("Oil", lambda: GRADES)] = "10w40"
+    oil_grade: Annotated[str, Choice("Oil", lambda: GRADES)] = "10w40"
     bearings: Annotated[str, Choice("Bearing type", lambda: (("journal", "Journal"), ("ball", "Ball")))] = "journal"
-    oil: Annotated[Quantity, _OIL] = _OIL("4 bar")
-    heat: Annotated[Quantity, _HEAT] = _HEAT("95 °C")
-    restrictor: Annotated[Quantity, _RESTRICTOR] = _RESTRICTOR("0 mm")
-    restrictor_long: Annotated[Quantity, _LONG] = _LONG("4 mm")
-    drain: Annotated[Quantity, _DRAIN] = _DRAIN("0 mm")
-    fall: Annotated[Quantity, _FALL] = _FALL("60 °")
-    ends: Annotated[str, _ENDS] = "above"
+    oil_pressure: Annotated[Quantity, _OIL] = _OIL("4 bar")
+    oil_temperature: Annotated[Quantity, _HEAT] = _HEAT("95 °C")
+    restrictor_bore: Annotated[Quantity, _RESTRICTOR] = _RESTRICTOR("0 mm")
+    restrictor_length: Annotated[Quantity, _LONG] = _LONG("4 mm")
+    drain_bore: Annotated[Quantity, _DRAIN] = _DRAIN("0 mm")
+    drain_slope: Annotated[Quantity, _FALL] = _FALL("60 °")
+    drain_outlet: Annotated[str, _ENDS] = "above"
     injectors: Annotated[Quantity, _INJECTORS] = _INJECTORS("0")
-    rated: Annotated[Quantity, _RATED] = _RATED("0 cc/min")
-    rated_at: Annotated[Quantity, _RATED_AT] = _RATED_AT("3 bar")
-    base: Annotated[Quantity, _BASE] = _BASE("3 bar")
-    follows: Annotated[str, _FOLLOWS] = "plenum"
-    pump: Annotated[Quantity, _PUMP] = _PUMP("0 L/h")
-    pump_at: Annotated[Quantity, _PUMP_AT] = _PUMP_AT("3 bar")
-    line: Annotated[Quantity, _LINE] = _LINE("8 mm")
+    injector_flow: Annotated[Quantity, _RATED] = _RATED("0 cc/min")
+    injector_pressure: Annotated[Quantity, _RATED_AT] = _RATED_AT("3 bar")
+    fuel_pressure: Annotated[Quantity, _BASE] = _BASE("3 bar")
+    regulator_reference: Annotated[str, _FOLLOWS] = "plenum"
+    pump_flow: Annotated[Quantity, _PUMP] = _PUMP("0 L/h")
+    pump_pressure: Annotated[Quantity, _PUMP_AT] = _PUMP_AT("3 bar")
+    fuel_line_bore: Annotated[Quantity, _LINE] = _LINE("8 mm")

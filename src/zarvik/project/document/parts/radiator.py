@@ -42,13 +42,13 @@ _STANDS = Choice("Radiator mounting", lambda: tuple((key, title) for key, (_, ti
 class Radiator(Part):
     """What cools the engine."""
 
-    wide: Annotated[Quantity, _WIDE] = _WIDE("0 mm")
-    high: Annotated[Quantity, _HIGH] = _HIGH("400 mm")
-    thick: Annotated[Quantity, _THICK] = _THICK("32 mm")
+    width: Annotated[Quantity, _WIDE] = _WIDE("0 mm")
+    height: Annotated[Quantity, _HIGH] = _HIGH("400 mm")
+    thickness: Annotated[Quantity, _THICK] = _THICK("32 mm")
     fins: Annotated[Quantity, _FINS] = _FINS("14")
-    stands: Annotated[str, _STANDS] = "open"
-    opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")
-    fan: Annotated[Quantity, _FAN] = _FAN("2000 m³/h")
-    cooler: Annotated[str, _COOLER] = "before"
+    mounting: Annotated[str, _STANDS] = "open"
+    grille_opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")
+    fan_flow: Annotated[Quantity, _FAN] = _FAN("2000 m³/h")
+    intercooler_position: Annotated[str, _COOLER] = "before"
     condenser: Annotated[str, _CONDENSER] = "none"
-    water: Annotated[Quantity, _WATER] = _WATER("0 L/min")
+    coolant_flow: Annotated[Quantity, _WATER] = _WATER("0 L/min")

@@ -22,6 +22,6 @@ _BORE = QuantitySpec(
 class Runners(Part):
     """What rings before the valves."""
 
-    long: Annotated[Quantity, _LONG] = _LONG("0 mm")
-    short: Annotated[Quantity, _SHORT] = _SHORT("0 mm")
+    length: Annotated[Quantity, _LONG] = _LONG("0 mm")
+    short_length: Annotated[Quantity, _SHORT] = _SHORT("0 mm")
     bore: Annotated[Quantity, _BORE] = _BORE("42 mm")

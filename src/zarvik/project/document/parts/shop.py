@@ -49,11 +49,11 @@ class Shop(Part):
     weld: Annotated[str, Choice("Welding", lambda: _WHERE)] = OWN
     bend: Annotated[str, Choice("Cutting and bending", lambda: _WHERE)] = OWN
     machine: Annotated[str, Choice("Machining", lambda: _WHERE)] = OWN
-    rate: Annotated[Quantity, _RATE] = _RATE("60 €")
-    away: Annotated[Quantity, _AWAY] = _AWAY("14 days")
+    hourly_rate: Annotated[Quantity, _RATE] = _RATE("60 €")
+    outsourced_days: Annotated[Quantity, _AWAY] = _AWAY("14 days")
     kerf: Annotated[Quantity, _KERF] = _KERF("2 mm")
     allowance: Annotated[Quantity, _ALLOWANCE] = _ALLOWANCE("1 mm")
-    lives: Annotated[str, Choice("Car used in", lambda: tuple(AIRS.items()))] = "town"
+    used_in: Annotated[str, Choice("Car used in", lambda: tuple(AIRS.items()))] = "town"
     prices: tuple[Price, ...] = ()
 
     @field_validator("prices")

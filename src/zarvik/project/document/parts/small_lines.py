@@ -49,28 +49,28 @@ _THREAD = Choice("Rail ends", lambda: (("", "None"), *((key, key) for key in THR
 class Breather(Part):
     """How the crankcase breathes."""
 
-    rings: Annotated[str, _RINGS] = "used"
-    measured: Annotated[Quantity, _MEASURED] = _MEASURED("0 L/min")
+    ring_condition: Annotated[str, _RINGS] = "used"
+    blow_by: Annotated[Quantity, _MEASURED] = _MEASURED("0 L/min")
     hoses: Annotated[Quantity, _HOSES] = _HOSES("1")
     bore: Annotated[Quantity, _BREATHER] = _BREATHER("0 mm")
-    long: Annotated[Quantity, _LONG] = _LONG("600 mm")
-    end: Annotated[str, _END] = "can"
+    length: Annotated[Quantity, _LONG] = _LONG("600 mm")
+    outlet: Annotated[str, _END] = "can"
 
 
 class Coolant(Part):
     """Water through the centre section of the turbo."""
 
-    water: Annotated[str, _WATER] = "flows"
+    connection: Annotated[str, _WATER] = "flows"
     bore: Annotated[Quantity, _WATER_BORE] = _WATER_BORE("0 mm")
-    long: Annotated[Quantity, _WATER_LONG] = _WATER_LONG("1.6 m")
-    rise: Annotated[Quantity, _RISE] = _RISE("100 mm")
+    length: Annotated[Quantity, _WATER_LONG] = _WATER_LONG("1.6 m")
+    return_height: Annotated[Quantity, _RISE] = _RISE("100 mm")
 
 
 class Rail(Part):
     """A fuel rail and bosses that are made for the build."""
 
-    seat: Annotated[Quantity, _SEAT] = _SEAT("0 mm")
-    deep: Annotated[Quantity, _DEEP] = _DEEP("12 mm")
+    seat_bore: Annotated[Quantity, _SEAT] = _SEAT("0 mm")
+    seat_depth: Annotated[Quantity, _DEEP] = _DEEP("12 mm")
     bore: Annotated[Quantity, _RAIL] = _RAIL("13 mm")
-    outside: Annotated[Quantity, _TUBE] = _TUBE("25 mm")
+    outside_size: Annotated[Quantity, _TUBE] = _TUBE("25 mm")
     thread: Annotated[str, _THREAD] = ""

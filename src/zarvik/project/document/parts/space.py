@@ -194,19 +194,19 @@ class HeadPlacement(Part):
     """The exhaust side of the head."""
 
     port: Annotated[str, _PORT] = "round"
-    wide: Annotated[Quantity, _WIDE] = _WIDE("40 mm")
-    high: Annotated[Quantity, _HIGH] = _HIGH("34 mm")
+    port_width: Annotated[Quantity, _WIDE] = _WIDE("40 mm")
+    port_height: Annotated[Quantity, _HIGH] = _HIGH("34 mm")
     spacing: Annotated[Quantity, _SPACING] = _SPACING("0 mm")
-    fall: Annotated[Quantity, _FALL] = _FALL("0 °")
+    port_down_angle: Annotated[Quantity, _FALL] = _FALL("0 °")
     flange: Annotated[Quantity, _FLANGE] = _FLANGE("10 mm")
     bolts: Annotated[str, _HOLES] = "pair"
-    bolt: Annotated[Quantity, _BOLT] = _BOLT("8.5 mm")
+    bolt_hole: Annotated[Quantity, _BOLT] = _BOLT("8.5 mm")
     bolt_up: Annotated[Quantity, _BOLT_UP] = _BOLT_UP("36 mm")
     bolt_aside: Annotated[Quantity, _BOLT_ASIDE] = _BOLT_ASIDE("0 mm")
     edge: Annotated[Quantity, _EDGE] = _EDGE("10 mm")
     order: Annotated[str, _ORDER] = ""
     banks: Annotated[str, _BANKS] = "one"
-    apart: Annotated[Quantity, _BETWEEN_BANKS] = _BETWEEN_BANKS("600 mm")
+    bank_distance: Annotated[Quantity, _BETWEEN_BANKS] = _BETWEEN_BANKS("600 mm")
     stagger: Annotated[Quantity, _STAGGER] = _STAGGER("0 mm")
     numbered: Annotated[str, _NUMBERING] = "half"
 
@@ -271,10 +271,10 @@ class FabricationLimits(Part):
     lengths: Annotated[str, Choice("Lengths", lambda: _YES_NO)] = "yes"
     angles: Annotated[str, Choice("Bend angles", lambda: _YES_NO)] = "yes"
     rolls: Annotated[str, Choice("Rotations", lambda: _YES_NO)] = "yes"
-    wanted: Annotated[Quantity, _WANTED] = _WANTED("0 mm")
+    primary_length: Annotated[Quantity, _WANTED] = _WANTED("0 mm")
     spread: Annotated[Quantity, _SPREAD] = _SPREAD("2 %")
     wall: Annotated[Quantity, _WALL] = _WALL("3.7 mm")
-    tightest: Annotated[Quantity, _TIGHTEST] = _TIGHTEST("1")
+    tightest_bend: Annotated[Quantity, _TIGHTEST] = _TIGHTEST("1")
     turn: Annotated[Quantity, _TURN] = _TURN("45 °")
     joint: Annotated[
         str,
@@ -285,7 +285,7 @@ class FabricationLimits(Part):
         ),
     ] = "butt"
     log: Annotated[Quantity, _LOG] = _LOG("90 mm")
-    purged: Annotated[
+    weld_roots: Annotated[
         str,
         Choice(
             "Weld roots",
@@ -293,7 +293,7 @@ class FabricationLimits(Part):
             "An unpurged stainless root is rough and oxidised: it cracks sooner",
         ),
     ] = "no"
-    relieved: Annotated[
+    stress_relief: Annotated[
         str,
         Choice(
             "Stress relief",
@@ -366,8 +366,8 @@ class Stock(Part):
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
     material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless; aluminium is light")] = ""
     wall: Annotated[Quantity, _STOCK_WALL] = _STOCK_WALL("0 mm")
-    long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
-    leg: Annotated[Quantity, _LEG] = _LEG("0 mm")
+    length: Annotated[Quantity, _LONG] = _LONG("1000 mm")
+    leg_length: Annotated[Quantity, _LEG] = _LEG("0 mm")
     radius: Annotated[Quantity, _RADIUS] = _RADIUS("95 mm")
     angle: Annotated[Quantity, _ANGLE] = _ANGLE("90 °")
     count: Annotated[Quantity, _STOCK_COUNT] = _STOCK_COUNT("1")

@@ -31,11 +31,11 @@ class Tow(Part):
     """What is towed up a hill, for how long, and the exhaust brake."""
 
     mass: Annotated[Quantity, _MASS] = _MASS("0 kg")
-    grade: Annotated[Quantity, _GRADE] = _GRADE("6 %")
+    gradient: Annotated[Quantity, _GRADE] = _GRADE("6 %")
     speed: Annotated[Quantity, _SPEED] = _SPEED("70 km/h")
-    gear: Annotated[Quantity, _GEAR] = _GEAR("0")
-    minutes: Annotated[Quantity, _MINUTES] = _MINUTES("10 min")
+    gear_ratio: Annotated[Quantity, _GEAR] = _GEAR("0")
+    duration: Annotated[Quantity, _MINUTES] = _MINUTES("10 min")
     brake: Annotated[str, _BRAKE] = "none"
-    hole: Annotated[Quantity, _HOLE] = _HOLE("0 mm")
-    valve: Annotated[Quantity, _VALVE] = _VALVE("0 mm")
-    spring: Annotated[Quantity, _SPRING] = _SPRING("0 N")
+    brake_orifice: Annotated[Quantity, _HOLE] = _HOLE("0 mm")
+    valve_diameter: Annotated[Quantity, _VALVE] = _VALVE("0 mm")
+    valve_spring_force: Annotated[Quantity, _SPRING] = _SPRING("0 N")

@@ -23,7 +23,16 @@ from zarvik.window.desk import OtherDesign
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.jobs import Candidates
 
-CAR = ("brief.pedal_at", "car.pull_from", "car.mass", "car.gear", "car.final", "car.tyre", "car.drag", "brief.budget")
+CAR = (
+    "brief.pedal_at",
+    "car.pull_from",
+    "car.mass",
+    "car.gear_ratio",
+    "car.final_drive",
+    "car.tyre_diameter",
+    "car.drag_area",
+    "brief.budget",
+)
 COMMON_PRESSURE, COMMON_TEMPERATURE = 1e5, 298.0  # state that maps of several references are drawn at
 
 MAPS, BOOST, POWER, SECONDS, PULL, HOUSINGS, PULLEYS = ("maps", "boost", "power", "seconds", "pull", "housings", "pulleys")
@@ -58,7 +67,7 @@ def state_of(project: Project, one: Evaluated, stage: int, doubt: float = 0.0, r
     if turbo is not None:
         brief = project.brief
         price = turbo.fit.price.si * project.turbos_fitted.si
-        for budget, costs in ((brief.budget.si, price), (project.ask.money.si, price + rest if price > 0.0 else 0.0)):
+        for budget, costs in ((brief.budget.si, price), (project.ask.budget.si, price + rest if price > 0.0 else 0.0)):
             if 0.0 < budget < costs:
                 states.append(FAILS if costs > 1.1 * budget else MARGINAL)
         if brief.ready_by and turbo.fit.here_by and turbo.fit.here_by > brief.ready_by:

@@ -315,8 +315,8 @@ class CandidatesBench(Bench):
                 place = "blower.teeth" if toothed else "blower.pulley"
                 value = Quantity(float(one.teeth), "", "count") if toothed else edits.get(project, place).with_si(one.size)
                 changed = edits.with_value(project, place, value)
-                unknown = edits.meta(project, "blower.ratio").read("?")  # type: ignore[union-attr]
-                changed = edits.with_value(changed, "blower.ratio", unknown)
+                unknown = edits.meta(project, "blower.drive_ratio").read("?")  # type: ignore[union-attr]
+                changed = edits.with_value(changed, "blower.drive_ratio", unknown)
             elif project.chosen is not None:
                 sizes = show.housing_choices(project, self.housings, project.shown_units)
                 place = f"turbos.{project.turbo}.turbine.housing"

@@ -19,8 +19,8 @@ from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
 
 STOCK_FIELDS = {
-    "tube": ("kind", "tube", "wall", "material", "long", "count", "price", "note"),
-    "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg", "count", "price", "note"),
+    "tube": ("kind", "tube", "wall", "material", "length", "count", "price", "note"),
+    "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg_length", "count", "price", "note"),
     "ring": ("kind", "tube", "wall", "material", "radius", "angle", "count", "price", "note"),
 }
 SHOP = ("shop.kerf", "shop.allowance")
@@ -127,7 +127,7 @@ def stock_words(line: Stock) -> str:
     """A line of stock in words."""
     count = tr_format("{0} ×", line.count) if line.count.si else tr("buy")
     if line.kind == "tube":
-        text = tr_format("{0} tube {1}, {2}", count, line.tube, line.long)
+        text = tr_format("{0} tube {1}, {2}", count, line.tube, line.length)
     else:
         text = tr_format("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
     metal = tr(dict(METALS)[line.material]) if line.material else tr("material unknown")

@@ -34,11 +34,11 @@ LIMITS = (
     "car.clutch",
     "car.gearbox",
     "car.low_gears",
-    "ask.money",
-    "ask.weeks",
-    "ask.begins",
+    "ask.budget",
+    "ask.build_time",
+    "ask.start_date",
     "brief.ready_by",
-    "ask.mouth_speed",
+    "ask.tailpipe_speed",
 )
 FREE = (
     "ask.turbo",
@@ -57,8 +57,8 @@ FREE = (
     "ask.manifold",
     "ask.blower",
 )
-MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
-SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")
+MATTERS = ("ask.quick_spool", "ask.power_reserve", "ask.margins", "ask.low_cost", "ask.short_build_time")
+SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.hourly_rate", "shop.outsourced_days")
 COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"
 MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Reasons"}
 TALL = 46.0  # px of a small pressure run

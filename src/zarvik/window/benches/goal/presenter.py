@@ -17,7 +17,7 @@ from zarvik.window.parts.figure_rows import Row
 NAMES = ("name", "engine.name", "note")
 WANTED = ("brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from", "brief.hold_back_until")
 STAGES = ("brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power")
-BAY = ("bay.temperature", "bay.breeze")
+BAY = ("bay.temperature", "bay.air_speed")
 WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed", "brief.ready_by")
 ENGINE = ("engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle", "engine.rev_limit", "engine.breathing")
 MIXTURE = (

@@ -27,23 +27,23 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-METER = ("meter.kind", "meter.bore", "meter.most", "meter.before", "meter.behind", "meter.housing")
+METER = ("meter.kind", "meter.bore", "meter.max_reading", "meter.straight_before", "meter.straight_after", "meter.new_bore")
 PORTS = (
     "ports.runner_shape",
-    "ports.runner_wide",
-    "ports.runner_high",
+    "ports.runner_width",
+    "ports.runner_height",
     "ports.gasket_shape",
-    "ports.gasket_wide",
-    "ports.gasket_high",
+    "ports.gasket_width",
+    "ports.gasket_height",
     "ports.port_shape",
-    "ports.port_wide",
-    "ports.port_high",
+    "ports.port_width",
+    "ports.port_height",
     "ports.throat",
-    "ports.aside",
-    "ports.up",
+    "ports.offset_sideways",
+    "ports.offset_up",
 )
-VALVES = ("ports.valves", "ports.valve", "ports.lift")
-RUNNERS = ("runners.long", "runners.short", "runners.bore")
+VALVES = ("ports.valves", "ports.valve_diameter", "ports.valve_lift")
+RUNNERS = ("runners.length", "runners.short_length", "runners.bore")
 JUDGED = ("meter", "meter_straight", "throttle", "pedal", "ports", "valves")
 
 

@@ -42,7 +42,13 @@ from zarvik.workspace.jobs import HOLES, holes_of
 LINES, LISTS, LEAK, SUPPLY, COOLING, MADE = "lines", "lists", "leak", "supply", "cooling", "made"
 PAGES = {LINES: "Joints", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", COOLING: "Cooling", MADE: "Materials"}
 ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, COOLING: CoolingPage}
-LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
+LEAK_ENTRIES = (
+    "leak_test.start_pressure",
+    "leak_test.end_pressure",
+    "leak_test.duration",
+    "leak_test.volume",
+    "leak_test.shop_temperature",
+)
 
 
 class JointsBench(Bench):

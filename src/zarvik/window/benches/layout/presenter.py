@@ -46,19 +46,19 @@ HEAD = tuple(
     f"space.head.{n}"
     for n in (
         "port",
-        "wide",
-        "high",
+        "port_width",
+        "port_height",
         "spacing",
-        "fall",
+        "port_down_angle",
         "flange",
         "bolts",
-        "bolt",
+        "bolt_hole",
         "bolt_up",
         "bolt_aside",
         "edge",
         "order",
         "banks",
-        "apart",
+        "bank_distance",
         "stagger",
         "numbered",
     )
@@ -66,10 +66,10 @@ HEAD = tuple(
 MAKING = tuple(
     f"space.making.{n}"
     for n in (
-        "wanted",
+        "primary_length",
         "spread",
         "wall",
-        "tightest",
+        "tightest_bend",
         "turn",
         "joint",
         "log",

@@ -221,15 +221,15 @@ class LayoutBench(Bench):
         log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), has_cast_manifold(project)
         for form in self.forms:
             for place, wanted in (
-                ("space.head.high", head.port != "round"),
-                ("space.head.apart", head.banks == "vee"),
+                ("space.head.port_height", head.port != "round"),
+                ("space.head.bank_distance", head.banks == "vee"),
                 ("space.head.stagger", head.banks == "vee"),
                 ("space.head.numbered", head.banks == "vee"),
                 ("space.making.log", log),
                 ("space.making.turn", not log and not cast),
                 ("space.making.joint", not log and not cast),
-                ("space.making.purged", not cast),
-                ("space.making.relieved", not cast),
+                ("space.making.weld_roots", not cast),
+                ("space.making.stress_relief", not cast),
                 ("space.making.length_step", making.blocks == "free"),
             ):
                 if place in form.fields:

@@ -50,7 +50,14 @@ class Row:
 
 # Of a rating: they count where one of its figures was typed
 RATING = ("cooler.charge_flow", "cooler.cooling_flow")
-OF_WATER = ("cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins")
+OF_WATER = (
+    "cooler.water_flow",
+    "cooler.front_effectiveness",
+    "cooler.front_width",
+    "cooler.front_height",
+    "cooler.front_thickness",
+    "cooler.front_fins",
+)
 
 
 def asked(project: Project, place: str) -> bool:
@@ -61,8 +68,8 @@ def asked(project: Project, place: str) -> bool:
     if place == "cooler.cooling_flow":
         return cooler.effectiveness.known != UNKNOWN
     if place in RATING:
-        return not (cooler.effectiveness.known == cooler.drop.known == UNKNOWN)
-    return place != "cooler.trust" or cooler.effectiveness.known != UNKNOWN
+        return not (cooler.effectiveness.known == cooler.pressure_loss.known == UNKNOWN)
+    return place != "cooler.rating_confidence" or cooler.effectiveness.known != UNKNOWN
 
 
 def bores(piece: Piece) -> tuple[float, float]:

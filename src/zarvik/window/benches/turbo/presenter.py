@@ -127,24 +127,24 @@ FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
 BLOWER = (
     "blower.displacement",
-    "blower.ratio",
+    "blower.drive_ratio",
     "blower.belt",
     "blower.crank_pulley",
     "blower.pulley",
     "blower.crank_teeth",
     "blower.teeth",
     "blower.step_up",
-    "blower.ribs",
-    "blower.wide",
-    "blower.wrap",
-    "blower.volumetric",
-    "blower.adiabatic",
-    "blower.bypass",
+    "blower.belt_ribs",
+    "blower.belt_width",
+    "blower.belt_wrap",
+    "blower.volumetric_efficiency",
+    "blower.adiabatic_efficiency",
+    "blower.bypass_outlet",
     "blower.rotor_limit",
 )
 OF_BELTS = {
-    "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.ribs"),
-    "toothed": ("blower.crank_teeth", "blower.teeth", "blower.wide"),
+    "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.belt_ribs"),
+    "toothed": ("blower.crank_teeth", "blower.teeth", "blower.belt_width"),
 }
 "Applies to one kind of belt only."
 

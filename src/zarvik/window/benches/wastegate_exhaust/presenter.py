@@ -19,31 +19,31 @@ from zarvik.project.units.units import KINDS, unit_of
 
 GATE = (
     "gate.kind",
-    "gate.branch",
-    "gate.angle",
-    "gate.dump",
-    "gate.rejoin",
-    "gate.tube",
-    "gate.joins",
+    "gate.branch_bore",
+    "gate.branch_angle",
+    "gate.outlet",
+    "gate.pieces_bypassed",
+    "gate.return_bore",
+    "gate.return_angle",
     "gate.diameter",
     "gate.lift",
     "gate.count",
     "gate.discharge",
     "gate.spring",
-    "gate.full",
-    "gate.sold",
+    "gate.fully_open",
+    "gate.spring_rating",
     "gate.diaphragm",
     "gate.reference",
     "gate.control",
     "gate.ports",
     "gate.ports_four",
     "gate.duty",
-    "gate.hose",
-    "gate.hose_long",
+    "gate.hose_bore",
+    "gate.hose_length",
     "gate.blow_off",
-    "gate.blow_spring",
-    "gate.blow_to",
-    "gate.metered",
+    "gate.blow_off_pressure",
+    "gate.blow_off_outlet",
+    "gate.air_metering",
 )
 HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
 _LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
@@ -64,12 +64,12 @@ def asked(project: Project, place: str) -> bool:
     if place in HOSES:
         # One that is said stays in sight, whatever the hardware.
         return place[10] in _LETTERS[gate.control] or bool(getattr(gate, place[5:]))
-    if place in ("gate.branch", "gate.angle"):
+    if place in ("gate.branch_bore", "gate.branch_angle"):
         return gate.kind == "outside"
-    if place == "gate.rejoin":
-        return gate.dump == "back"
-    if place in ("gate.tube", "gate.joins"):
-        return gate.dump == "back" and gate.rejoin.si > 0.0
+    if place == "gate.pieces_bypassed":
+        return gate.outlet == "back"
+    if place in ("gate.return_bore", "gate.return_angle"):
+        return gate.outlet == "back" and gate.pieces_bypassed.si > 0.0
     return True
 
 

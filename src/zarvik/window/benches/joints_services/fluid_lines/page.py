@@ -10,19 +10,28 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.entries_page import EntriesPage
 
 OIL = (
-    "lines.grade",
+    "lines.oil_grade",
     "lines.bearings",
-    "lines.oil",
-    "lines.heat",
-    "lines.restrictor",
-    "lines.restrictor_long",
-    "lines.drain",
-    "lines.fall",
-    "lines.ends",
+    "lines.oil_pressure",
+    "lines.oil_temperature",
+    "lines.restrictor_bore",
+    "lines.restrictor_length",
+    "lines.drain_bore",
+    "lines.drain_slope",
+    "lines.drain_outlet",
 )
-FUEL = ("lines.injectors", "lines.rated", "lines.rated_at", "lines.base", "lines.follows", "lines.pump", "lines.pump_at", "lines.line")
-BREATHER = ("breather.rings", "breather.measured", "breather.hoses", "breather.bore", "breather.long", "breather.end")
-RAIL = ("rail.seat", "rail.deep", "rail.bore", "rail.outside", "rail.thread")
+FUEL = (
+    "lines.injectors",
+    "lines.injector_flow",
+    "lines.injector_pressure",
+    "lines.fuel_pressure",
+    "lines.regulator_reference",
+    "lines.pump_flow",
+    "lines.pump_pressure",
+    "lines.fuel_line_bore",
+)
+BREATHER = ("breather.ring_condition", "breather.blow_by", "breather.hoses", "breather.bore", "breather.length", "breather.outlet")
+RAIL = ("rail.seat_bore", "rail.seat_depth", "rail.bore", "rail.outside_size", "rail.thread")
 JUDGED = ("oil_feed", "oil_drain", "injectors", "fuel_pump", "fuel_line", "crankcase")
 
 

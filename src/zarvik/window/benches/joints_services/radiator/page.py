@@ -14,19 +14,19 @@ from zarvik.workspace.job_store import DONE, JobResult
 from zarvik.workspace.jobs import ROAD_SPEEDS, SHARES, RadiatorShares, radiator_shares_of
 
 RADIATOR = (
-    "radiator.wide",
-    "radiator.high",
-    "radiator.thick",
+    "radiator.width",
+    "radiator.height",
+    "radiator.thickness",
     "radiator.fins",
-    "radiator.stands",
-    "radiator.opening",
-    "radiator.fan",
-    "radiator.cooler",
-    "fittings.hard",
+    "radiator.mounting",
+    "radiator.grille_opening",
+    "radiator.fan_flow",
+    "radiator.intercooler_position",
+    "fittings.full_load_share",
     "radiator.condenser",
-    "radiator.water",
+    "radiator.coolant_flow",
 )
-COOLANT = ("coolant.water", "coolant.bore", "coolant.long", "coolant.rise")
+COOLANT = ("coolant.connection", "coolant.bore", "coolant.length", "coolant.return_height")
 JUDGED = ("radiator", "radiator_town", "radiator_hill", "turbo_water", "barrier")
 
 

@@ -11,7 +11,7 @@ from zarvik.project.heat.hot_parts import HotSideReport, place_words, told_boss,
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render, rough_figure
 
-ENTRIES = ("fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried")
+ENTRIES = ("fittings.exhaust_wall", "fittings.probe_diameter", "fittings.probe_depth", "fittings.turbo_mass", "fittings.turbo_support")
 HEADS = ("loss", "costs", "gas", "metal")
 NBSP = "\u00a0"
 WITHOUT = 20.0  # W: less than that is nothing to tell

@@ -14,15 +14,25 @@ from zarvik.project.units.units import KINDS, unit_of
 from zarvik.project.vehicle.towing import TowingReport, sentences
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve
 
-ENTRIES = ("tow.mass", "tow.grade", "tow.speed", "tow.gear", "tow.minutes", "tow.brake", "tow.hole", "tow.valve", "tow.spring")
+ENTRIES = (
+    "tow.mass",
+    "tow.gradient",
+    "tow.speed",
+    "tow.gear_ratio",
+    "tow.duration",
+    "tow.brake",
+    "tow.brake_orifice",
+    "tow.valve_diameter",
+    "tow.valve_spring_force",
+)
 MINUTE = 60.0
 
 
 def asked(project: Project, place: str) -> bool:
     """Is an entry asked for, as things are?"""
-    if place in ("tow.grade", "tow.speed", "tow.gear", "tow.minutes"):
+    if place in ("tow.gradient", "tow.speed", "tow.gear_ratio", "tow.duration"):
         return project.tow.mass.si > 0.0
-    if place in ("tow.hole", "tow.valve", "tow.spring"):
+    if place in ("tow.brake_orifice", "tow.valve_diameter", "tow.valve_spring_force"):
         return project.tow.brake == "fitted"
     return True
 
