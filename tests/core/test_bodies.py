@@ -46,17 +46,30 @@ def test_looking_by_hand() -> None:
 
 def test_ports_of_a_line_and_of_a_v() -> None:
     """By hand: the third port of four at 97 mm, 12° down; a V10 numbered by halves and by odd and even."""
-    line = Head(cylinders=4, shape="round", wide=0.041, high=0.041, spacing=0.097, fall=math.radians(12.0), flange=0.012)
+    line = Head(
+        cylinders=4, shape="round", port_width=0.041, port_height=0.041, spacing=0.097, port_down_angle=math.radians(12.0), flange=0.012
+    )
     port = line.port(3)
     assert port.origin == pytest.approx([0.194, 0.0, 0.012]) and port.along == pytest.approx(
         [0.0, -math.sin(math.radians(12)), math.cos(math.radians(12))]
     )
     vee = Head(
-        cylinders=10, shape="oval", wide=0.046, high=0.034, spacing=0.093, fall=0.0, flange=0.010, banks=2, apart=0.64, stagger=0.018
+        cylinders=10,
+        shape="oval",
+        port_width=0.046,
+        port_height=0.034,
+        spacing=0.093,
+        port_down_angle=0.0,
+        flange=0.010,
+        banks=2,
+        bank_distance=0.64,
+        stagger=0.018,
     )
     assert [vee.bank_of(c) for c in range(1, 11)] == [0] * 5 + [1] * 5
     assert vee.port(7).origin == pytest.approx([0.093 + 0.018, 0.0, -0.65]) and vee.port(7).along == pytest.approx([0.0, 0.0, -1.0])
-    odd = Head(cylinders=6, shape="round", wide=0.04, high=0.04, spacing=0.1, fall=0.0, flange=0.01, banks=2, odd=True)
+    odd = Head(
+        cylinders=6, shape="round", port_width=0.04, port_height=0.04, spacing=0.1, port_down_angle=0.0, flange=0.01, banks=2, odd=True
+    )
     assert [odd.bank_of(c) for c in range(1, 7)] == [0, 1, 0, 1, 0, 1] and odd.place_of(5) == 2
     with pytest.raises(Fault, match="no cylinder 11"):
         vee.port(11)

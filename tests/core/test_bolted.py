@@ -207,14 +207,14 @@ def test_pressure_under_the_pistons() -> None:
         math.sqrt(101325.0**2 + lead) - 101325.0, rel=0.03
     )
     rest = {"air": air, "ambient": 101325.0, "inlet": 98e3}
-    alone = crankcase_breather.crankcase(dataclasses.replace(used, end="open"), **rest)
-    can, pulled = (crankcase_breather.crankcase(dataclasses.replace(used, end=e), **rest) for e in ("can", "inlet"))
+    alone = crankcase_breather.crankcase(dataclasses.replace(used, outlet="open"), **rest)
+    can, pulled = (crankcase_breather.crankcase(dataclasses.replace(used, outlet=e), **rest) for e in ("can", "inlet"))
     assert can > alone > 0.0 and pulled == pytest.approx(alone - 3325.0)
-    two = crankcase_breather.crankcase(dataclasses.replace(used, end="open", hoses=2), **rest)
+    two = crankcase_breather.crankcase(dataclasses.replace(used, outlet="open", hoses=2), **rest)
     assert two == pytest.approx(alone / 4.0, rel=0.15)
     asked = crankcase_breather.bore_for(used, **rest, most=1e3)
     assert crankcase_breather.crankcase(dataclasses.replace(used, bore=asked), **rest) == pytest.approx(1e3, rel=1e-6)
-    assert math.isnan(crankcase_breather.bore_for(dataclasses.replace(used, end="inlet"), **{**rest, "inlet": 105e3}, most=1e3))
+    assert math.isnan(crankcase_breather.bore_for(dataclasses.replace(used, outlet="inlet"), **{**rest, "inlet": 105e3}, most=1e3))
 
 
 def test_water_through_a_turbo() -> None:

@@ -104,7 +104,9 @@ def test_nearest_vectors_against_all() -> None:
     assert worst < 1.34
 
 
-HEAD = Head(cylinders=4, shape="round", wide=0.041, high=0.041, spacing=0.097, fall=math.radians(12.0), flange=0.012)
+HEAD = Head(
+    cylinders=4, shape="round", port_width=0.041, port_height=0.041, spacing=0.097, port_down_angle=math.radians(12.0), flange=0.012
+)
 GAS = frame_looking(np.array([0.130, 0.060, 0.235]), 0.0, math.radians(-60.0))
 INLETS = collector_inlets(
     GAS, CollectorSizes(form="merge", count=4, tube=0.0483, angle=math.radians(15.0), length=0.12, turn=math.radians(45.0))

@@ -64,11 +64,11 @@ def test_what_a_throttle_leaves_to_feel() -> None:
 def test_a_meter_goes_with_its_area() -> None:
     """An insert of a 60 mm housing that says 600 kg/h says it of 937 in one of 75 mm, and 64 % of what goes through (areas by hand)."""
     one = meter.Meter("film", 0.060, 600.0 / 3600.0)
-    wide = dataclasses.replace(one, housing=0.075)
+    wide = dataclasses.replace(one, new_bore=0.075)
     assert meter.meter_range(one) * 3600.0 == pytest.approx(600.0) and meter.says(one) == 1.0
     assert meter.meter_range(wide) * 3600.0 == pytest.approx(937.5) and meter.says(wide) == pytest.approx(0.64)
     asked = meter.housing_for(one, 900.0 / 3600.0)
-    assert 3600.0 * meter.meter_range(dataclasses.replace(one, housing=asked)) == pytest.approx(945.0)
+    assert 3600.0 * meter.meter_range(dataclasses.replace(one, new_bore=asked)) == pytest.approx(945.0)
     assert math.isnan(meter.housing_for(meter.Meter("film", 0.06), 0.2))
 
 
@@ -110,8 +110,8 @@ def test_taylors_mach_index() -> None:
     of
     34.5 mm lifting 9.5 mm stays under it at 7,000 rpm, one with a single valve of 40 mm is past it (facts of the trade, no source)."""
     area, speed = 0.25 * math.pi * 0.086**2, 2.0 * 0.086 * 7000.0 / 60.0
-    four = Ports(valves=2, valve=0.0345, lift=0.0095)
-    two = Ports(valves=1, valve=0.040, lift=0.0095)
+    four = Ports(valves=2, valve_diameter=0.0345, valve_lift=0.0095)
+    two = Ports(valves=1, valve_diameter=0.040, valve_lift=0.0095)
     sound = math.sqrt(1.4 * 287.05287 * 320.0)
     assert ports.flow_coefficient(0.04, 0.01) == pytest.approx(0.3625) and ports.flow_coefficient(0.04, 0.02) == pytest.approx(0.3625)
     found = [ports.mach_index(p, piston_area=area, piston_speed=speed, sound=sound) for p in (four, two)]
@@ -123,7 +123,7 @@ def test_taylors_mach_index() -> None:
 
 def test_the_way_to_the_valve() -> None:
     """Velocity by the stroke: 0.05 kg/s of 2 kg/m3 through 40 mm in a quarter of the time is 79.6 m/s; what nobody measured is left out."""
-    given = Ports(runner=Opening(0.040), port=Opening(0.038), throat=Opening(0.029, count=2), aside=0.001)
+    given = Ports(runner=Opening(0.040), port=Opening(0.038), throat=Opening(0.029, count=2), offset_sideways=0.001)
     found = ports.way(given, flow=0.05, density=2.0, sound=360.0, piston_area=5.8e-3, piston_speed=20.0)
     assert [p.key for p in found.places] == ["runner", "port", "throat"] and [(e.before, e.behind) for e in found.edges] == [
         ("runner", "port")

@@ -193,8 +193,8 @@ def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
         rho = both.pressure_in / (float(burnt[GAS_CONSTANT]) * point.turbo.joined)
         head = 0.5 * rho * (gone / (rho * element.area)) ** 2
         gate = solver.path.gate
-        wide = (element.diameter / gate.tube) ** 2 / gate.count
-        k = 1.0 - (1.0 - share) ** 2 - 2.0 * wide * share**2 * math.cos(gate.joins)
+        wide = (element.diameter / gate.return_bore) ** 2 / gate.count
+        k = 1.0 - (1.0 - share) ** 2 - 2.0 * wide * share**2 * math.cos(gate.return_angle)
         meets = own.pressure_in - own.drop - both.pressure_in
         assert meets == pytest.approx(max(k, -0.5) * head, rel=0.14)
         straight = run[1]
@@ -236,7 +236,10 @@ def test_random_ways_back_close(name: str) -> None:
     build = assemble(shipped.demo(name))
     for _ in range(6):
         gate = dataclasses.replace(
-            build.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0))
+            build.gate,
+            pieces_bypassed=int(rng.integers(0, 9)),
+            return_bore=float(rng.uniform(0.02, 0.09)),
+            return_angle=float(rng.uniform(0.0, 2.0)),
         )
         solver = prepare(dataclasses.replace(build, gate=gate))
         point = solver.at(build.target.speed)
@@ -455,7 +458,7 @@ def test_a_bypass_that_vents() -> None:
 def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     """In series with the valve a 15 mm pipe, to it or from it, lets the boost run away; as wide as the valve it takes nothing; the cure
     widens it. By hand: 38 mm at 0.7 with 10 mm lift and a 20 mm pipe back, 1 / sqrt(1 / A_v^2 + 1.5 (1 / A_20^2 - 1 / A_38^2))."""
-    gate = Wastegate(diameter=0.038, lift=0.010, discharge=0.7, tube=0.020)
+    gate = Wastegate(diameter=0.038, lift=0.010, discharge=0.7, return_bore=0.020)
     valve = 0.7 / ((math.pi * 380.0) ** -4 + (math.pi * 361.0) ** -4) ** 0.25
     expected = 1.0 / math.sqrt(valve**-2 + 1.5 * ((math.pi * 100.0) ** -2 - (math.pi * 361.0) ** -2))
     assert gate.area * 1e6 == pytest.approx(expected, rel=1e-9)

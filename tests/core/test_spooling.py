@@ -163,7 +163,7 @@ def test_seconds_follow_the_rotor_and_the_pipes(tarn: Build) -> None:
 def test_the_car_gains_what_the_engine_gives(tarn: Build) -> None:
     """Work at the wheels = kinetic energy + rolling + air, summed here from the trace with the numbers of a 980 kg
     car in a gear of 1.6 and a final drive of 3.9 on 600 mm tyres."""
-    car = Car(mass=980.0, gear=1.6, final=3.9, tyre=0.600, drag=0.70, drive=0.85)
+    car = Car(mass=980.0, gear_ratio=1.6, final_drive=3.9, tyre_diameter=0.600, drag_area=0.70, drive=0.85)
     build = dataclasses.replace(tarn, car=car)
     found = pull(prepare(build), 3000.0, car=build.car)
     assert math.isfinite(found.seconds) and found.reached > 3300.0

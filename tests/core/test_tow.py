@@ -24,7 +24,7 @@ from zarvik.project.units.units import parse
 from zarvik.project.vehicle.towing import sentences, towing_report
 
 HP = 745.6998715822702
-TRAIN = TowingCase(mass=5200.0, grade=0.09, speed=55.0 / 3.6, minutes=720.0)
+TRAIN = TowingCase(mass=5200.0, gradient=0.09, speed=55.0 / 3.6, duration=720.0)
 
 
 @pytest.fixture(scope="module")
@@ -35,7 +35,7 @@ def skerry() -> Solver:
 def test_power_by_hand(skerry: Solver) -> None:
     """5.2 t up 9 % at 55 km/h, 0.65 m² of drag, 87 % to the road: 5200 · 9.80665 · (0.09 + 0.013) / √1.0081 = 5231 N; drag 0.6 · 0.65 ·
     233.4 = 91 N; · 15.278 / 0.87 = 93.5 kW. Down again the drive helps: 4061 · ... less."""
-    car = dataclasses.replace(skerry.path.car, drag=0.65, drive=0.87)
+    car = dataclasses.replace(skerry.path.car, drag_area=0.65, drive=0.87)
     build = dataclasses.replace(skerry.path, car=car)
     assert towing.tractive_power(build.car, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
     down = towing.tractive_power(build.car, TRAIN, grade=-0.09)
@@ -74,7 +74,7 @@ def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
         return float(load.point.stations["turbine_inlet"].temperature)
 
     base = hot(TRAIN)
-    assert hot(dataclasses.replace(TRAIN, grade=0.11)) > base + 10.0 and hot(dataclasses.replace(TRAIN, mass=4000.0)) < base - 10.0
+    assert hot(dataclasses.replace(TRAIN, gradient=0.11)) > base + 10.0 and hot(dataclasses.replace(TRAIN, mass=4000.0)) < base - 10.0
     still = towing.at_power(skerry, 2600.0, towing.tractive_power(skerry.path.car, TRAIN), 3.0)
     assert still is not None and still.point.stations["turbine_inlet"].temperature > base
     slow = towing.hill(skerry, skerry.path.car, dataclasses.replace(TRAIN, mass=9000.0), skerry.path.fittings)
@@ -143,8 +143,8 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
 
 def test_springs_by_hand() -> None:
     """310 N on a valve of 36 mm: 0.85 · 310 / 1.01788e-3 = 2.589 bar; three bar where nobody knows them: common practice, no source."""
-    assert towing.most_back(TowingCase(valve=0.036, spring=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
-    assert towing.most_back(TowingCase(valve=0.036)) == 3.0e5
+    assert towing.most_back(TowingCase(valve_diameter=0.036, valve_spring_force=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
+    assert towing.most_back(TowingCase(valve_diameter=0.036)) == 3.0e5
 
 
 def with_train(project: Project, **values: str) -> Project:
@@ -202,7 +202,7 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
     (more air for the same power; common practice, no source); the car's own gear, said again, changes nothing."""
     build = skerry.path
     power = towing.tractive_power(build.car, TRAIN)
-    speeds = [towing.engine_speed(build.car, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
+    speeds = [towing.engine_speed(build.car, dataclasses.replace(TRAIN, gear_ratio=gear)) for gear in (0.0, 1.35, 1.9)]
     assert speeds[0] == speeds[1] and speeds[2] / speeds[0] == pytest.approx(1.9 / 1.35)
     slow, fast = (towing.at_power(skerry, speed, power, TRAIN.speed) for speed in speeds[1:])
     assert slow is not None and fast is not None

@@ -42,12 +42,12 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
         wanted = {n.title: n.size for n in needs(case)}
         at_three = dataclasses.replace(
             case.build.lines,
-            rated=wanted["Injectors"],
-            pump=wanted["Fuel pump"],
-            pump_at=3e5,
-            line=wanted["Fuel line"],
-            restrictor=wanted.get("Oil restrictor", 0.0),
-            drain=wanted.get("Oil drain", 0.0),
+            injector_flow=wanted["Injectors"],
+            pump_flow=wanted["Fuel pump"],
+            pump_pressure=3e5,
+            fuel_line_bore=wanted["Fuel line"],
+            restrictor_bore=wanted.get("Oil restrictor", 0.0),
+            drain_bore=wanted.get("Oil drain", 0.0),
         )
 
         def judged(lines: Lines, case: Case = case) -> dict[str, str]:
@@ -58,12 +58,12 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
         assert {"injectors", "fuel_pump", "fuel_line"} <= set(states)
         assert set(states.values()) == {OK}
         smaller = max((s for s in judge.SIZES if s < wanted["Injectors"] - 1e-12), default=0.5 * wanted["Injectors"])
-        assert judged(dataclasses.replace(at_three, rated=smaller))["injectors"] != OK
+        assert judged(dataclasses.replace(at_three, injector_flow=smaller))["injectors"] != OK
         if wanted["Fuel pump"] > PUMP_SIZES[0] + 1e-12:
             # Two pumps where one is too small: the next smaller pair does not do either
             single = [s for s in PUMP_SIZES if s < wanted["Fuel pump"] - 1e-12]
             below = max(single) if wanted["Fuel pump"] <= PUMP_SIZES[-1] else 0.75 * wanted["Fuel pump"]
-            assert judged(dataclasses.replace(at_three, pump=below))["fuel_pump"] != OK
+            assert judged(dataclasses.replace(at_three, pump_flow=below))["fuel_pump"] != OK
 
 
 def test_injectors_of_a_petrol_build_by_hand(tarn: Project) -> None:
@@ -246,7 +246,7 @@ def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
 def test_as_few_pumps_as_do(tarn: Project) -> None:
     """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what
     four do not give takes more than four."""
-    lines = dataclasses.replace(answered(tarn).case.build.lines, pump=0.0)
+    lines = dataclasses.replace(answered(tarn).case.build.lines, pump_flow=0.0)
     for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):
         size, several = _pump(lines, 3e5, litres * 1e-3 / 3600.0)
         assert several == count and size in PUMP_SIZES, litres

@@ -371,7 +371,7 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     # The size that is sold and comes nearest to the middle of what the bearings want
     (change,) = starved.changes
     least, most = WANTS[assemble(thin).lines.bearings]  # type: ignore[union-attr]
-    fed_by = {d: fed(dataclasses.replace(assemble(thin).lines, restrictor=d)) for d in RESTRICTORS}  # type: ignore[type-var]
+    fed_by = {d: fed(dataclasses.replace(assemble(thin).lines, restrictor_bore=d)) for d in RESTRICTORS}  # type: ignore[type-var]
     assert fed_by[float(change.value)] == min(fed_by.values(), key=lambda flow: abs(math.sqrt(flow) - math.sqrt(0.5 * (least + most))))
     assert supplied(tarn, restrictor_bore="3.5 mm")["oil_feed"].state == "fails"
     assert supplied(tarn, drain_bore="9 mm", drain_slope="10 °")["oil_drain"].state == "fails"

@@ -134,7 +134,7 @@ class AirPath:
         gate = self.gate
         if self.blower is not None or gate.to_air or gate.area <= 0.0:
             return 0
-        return max(min(gate.rejoins, len(self.runs[EXHAUST]) - 1), 0)
+        return max(min(gate.pieces_bypassed, len(self.runs[EXHAUST]) - 1), 0)
 
     @property
     def elements(self) -> tuple[Element, ...]:

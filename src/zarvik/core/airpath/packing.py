@@ -104,8 +104,8 @@ def _pack_gate(path: AirPath, site: np.ndarray) -> None:
         site[k.REJOINS] = path.alone
         if site[k.REJOINS] > 0.0:
             there = path.runs[EXHAUST][int(site[k.REJOINS]) - 1]
-            site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.tube))
-            site[k.JOIN_COSINE] = math.cos(gate.joins)
+            site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.return_bore))
+            site[k.JOIN_COSINE] = math.cos(gate.return_angle)
 
 
 def _pack_blower(path: AirPath, site: np.ndarray) -> None:

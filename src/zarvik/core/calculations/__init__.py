@@ -84,7 +84,7 @@ def keys(build: Build) -> tuple[str, ...]:
         left_out |= set(bank_sheets.SHEETS)
     if build.blower is not None or not any(e.kind == "primaries" for e in build.elements):
         left_out |= set(manifold_sheets.SHEETS)
-    if not 0.0 < build.leak_test.end < build.leak_test.start:
+    if not 0.0 < build.leak_test.end_pressure < build.leak_test.start_pressure:
         left_out |= set(leak_test_sheets.SHEETS)
     left_out |= fluid_line_sheets.missing(build) | intake_sheets.missing(build) | cooling_sheets.missing(build)
     train = build.train

@@ -222,7 +222,7 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
     breather = build.breather
     inlet = point.stations["compressor_inlet"].pressure
     found = crankcase_breather.crankcase(breather, air=point.air, ambient=build.site.pressure, inlet=inlet)
-    led = inlet - build.site.pressure if breather.end in ("inlet", "both") else 0.0
+    led = inlet - build.site.pressure if breather.outlet in ("inlet", "both") else 0.0
     return Sheet(
         key="crankcase",
         title="Crankcase pressure against ambient",

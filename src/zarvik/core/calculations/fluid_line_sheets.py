@@ -18,16 +18,16 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
     flow = fed(lines)
     if flow <= 0.0:
         raise KeyError("no restrictor")
-    nu = oil.viscosity(lines.grade, lines.heat)
+    nu = oil.viscosity(lines.oil_grade, lines.oil_temperature)
     return Sheet(
         key="oil_fed",
         title="Oil through the restrictor",
         result=Figure(flow, "oil_flow"),
         relation="Q: p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
         lines=(
-            Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
-            Line("d", "restrictor", Figure(lines.restrictor, "length")),
-            Line("L", "its length", Figure(lines.restrictor_long, "length")),
+            Line("p", "oil pressure, hot, gauge", Figure(lines.oil_pressure, "pressure_gauge")),
+            Line("d", "restrictor", Figure(lines.restrictor_bore, "length")),
+            Line("L", "its length", Figure(lines.restrictor_length, "length")),
             Line("ν", "of the oil at this heat, mm²/s", Figure(1e6 * nu, "number")),
             Line("ρ", "of oil, kg/m³", Figure(oil.DENSITY, "number")),
             Line("C", "discharge of a drilled bore", Figure(oil.DISCHARGE, "number")),
@@ -38,9 +38,9 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
-    if lines.drain <= 0.0:
+    if lines.drain_bore <= 0.0:
         raise KeyError("no drain")
-    nu = oil.viscosity(lines.grade, lines.heat)
+    nu = oil.viscosity(lines.oil_grade, lines.oil_temperature)
     return Sheet(
         key="oil_drained",
         title="Oil drain capacity",
@@ -49,8 +49,8 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
         lines=(
             Line("h", "usable share of the bore", Figure(oil.HALF, "ratio")),
             Line("f", "foam density over oil density", Figure(oil.FOAM, "ratio")),
-            Line("d", "bore of the drain", Figure(lines.drain, "length")),
-            Line("α", "its fall below level", Figure(lines.fall, "angle")),
+            Line("d", "bore of the drain", Figure(lines.drain_bore, "length")),
+            Line("α", "its fall below level", Figure(lines.drain_slope, "angle")),
             Line("ν", "of the oil, mm²/s", Figure(1e6 * nu, "number")),
         ),
         source="Hagen-Poiseuille under its own weight; foam and half: common practice, no source",
@@ -58,7 +58,7 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _spray(build: Build, solver: Solver, point: Point) -> tuple[float, float]:
-    if build.lines.rated <= 0.0:
+    if build.lines.injector_flow <= 0.0:
         raise KeyError("no injectors")
     found = injected(
         build.lines, fuel=point.fuel, boost=max(point.boost, 0.0), cylinders=build.engine.cylinders, density=density(build.engine.fuel.key)
@@ -74,9 +74,9 @@ def _across(build: Build, solver: Solver, point: Point) -> Sheet:
         key="injector_across",
         title="Pressure across the injectors",
         result=Figure(across, "pressure_difference"),
-        relation="Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
+        relation="Δp = p_r − p_b" if not lines.follows_boost else "Δp = p_r",
         lines=(
-            Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
+            Line("p_r", "regulator, gauge", Figure(lines.fuel_pressure, "pressure_gauge")),
             Line("p_b", "boost, which the regulator adds where it is led to the plenum", Figure(boost, "pressure_gauge"), "boost"),
         ),
         source="Balance of the regulator",
@@ -94,10 +94,10 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
         lines=(
             Line("m_f", "fuel flow", Figure(point.fuel, "mass_flow")),
             Line("z", "injectors", Figure(float(lines.injectors or build.engine.cylinders), "count")),
-            Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
+            Line("Q", "of one, held open", Figure(lines.injector_flow, "injector_flow")),
             Line("ρ", "of the fuel, kg/m³", Figure(density(build.engine.fuel.key), "number")),
             Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
-            Line("Δp_0", "rating pressure", Figure(lines.rated_at, "pressure_difference")),
+            Line("Δp_0", "rating pressure", Figure(lines.injector_pressure, "pressure_difference")),
         ),
         source="Bernoulli: flow with the root of the pressure",
     )
@@ -105,14 +105,14 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
-    boost = max(point.boost, 0.0) if lines.follows else 0.0
+    boost = max(point.boost, 0.0) if lines.follows_boost else 0.0
     return Sheet(
         key="fuel_rail",
         title="Fuel pressure at the pump",
-        result=Figure(lines.base + boost, "pressure_gauge"),
+        result=Figure(lines.fuel_pressure + boost, "pressure_gauge"),
         relation="p = p_r + p_b",
         lines=(
-            Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
+            Line("p_r", "regulator, gauge", Figure(lines.fuel_pressure, "pressure_gauge")),
             Line("p_b", "reference boost", Figure(boost, "pressure_gauge")),
         ),
         source="Balance of the regulator",
@@ -121,9 +121,9 @@ def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
-    if lines.pump <= 0.0:
+    if lines.pump_flow <= 0.0:
         raise KeyError("no pump")
-    rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
+    rail = lines.fuel_pressure + (max(point.boost, 0.0) if lines.follows_boost else 0.0)
     return Sheet(
         key="pump_flow",
         title="Fuel pump flow",
@@ -131,10 +131,10 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="Q = x · Q_0 · (1 − k · (p − p_0) / 1 bar)",
         lines=(
             Line("x", "usable share of the rating", Figure(PUMP_LEFT, "ratio")),
-            Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
+            Line("Q_0", "its figure", Figure(lines.pump_flow, "fuel_flow")),
             Line("k", "less for each bar more", Figure(DROOP, "ratio")),
             Line("p", "rail, gauge", Figure(rail, "pressure_gauge"), "fuel_rail"),
-            Line("p_0", "its rating pressure, gauge", Figure(lines.pump_at, "pressure_gauge")),
+            Line("p_0", "its rating pressure, gauge", Figure(lines.pump_pressure, "pressure_gauge")),
         ),
         source="Common practice, no source",
     )
@@ -165,9 +165,9 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
             Line(
                 "Q_p",
                 "pump flow at rail pressure: all of it goes through the line, most of it back",
-                Figure(pump_delivery(lines, lines.base), "fuel_flow"),
+                Figure(pump_delivery(lines, lines.fuel_pressure), "fuel_flow"),
             ),
-            Line("d", "bore of the line", Figure(lines.line, "length")),
+            Line("d", "bore of the line", Figure(lines.fuel_line_bore, "length")),
         ),
         source="Geometry",
     )
@@ -176,7 +176,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
 def _wants(place: int, key: str, title: str) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
         lines = build.lines
-        if lines.restrictor <= 0.0:
+        if lines.restrictor_bore <= 0.0:
             raise KeyError(key)
         value = oil.WANTS[lines.bearings][place]
         return Sheet(
@@ -209,12 +209,12 @@ def missing(build: Build) -> set[str]:
     """Keys of the sheets that a `build` does not have."""
     lines = build.lines
     left: set[str] = set()
-    if lines.restrictor <= 0.0 or build.blower is not None:
+    if lines.restrictor_bore <= 0.0 or build.blower is not None:
         left |= {"oil_fed", "oil_least", "oil_most"}
-    if lines.drain <= 0.0 or build.blower is not None:
+    if lines.drain_bore <= 0.0 or build.blower is not None:
         left.add("oil_drained")
-    if lines.rated <= 0.0 or not build.engine.fuel.spark:
+    if lines.injector_flow <= 0.0 or not build.engine.fuel.spark:
         left |= {"injector_across", "injector_duty"}
-    if lines.pump <= 0.0 or not build.engine.fuel.spark:
+    if lines.pump_flow <= 0.0 or not build.engine.fuel.spark:
         left |= {"pump_flow", "fuel_rail", "fuel_volume", "fuel_speed"}
     return left

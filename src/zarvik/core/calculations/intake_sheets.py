@@ -18,14 +18,14 @@ from zarvik.core.whole_build.build import Build
 
 def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
-    own = m.housing if m.housing > 0.0 else m.bore
+    own = m.new_bore if m.new_bore > 0.0 else m.bore
     return Sheet(
         key="meter_reach",
         title="Air at which the meter ends",
         result=Figure(meter.meter_range(m), "meter_flow"),
         relation="m = m_0 · (d / d_0)²",
         lines=(
-            Line("m_0", "end of its table, in its own housing", Figure(m.most, "meter_flow")),
+            Line("m_0", "end of its table, in its own housing", Figure(m.max_reading, "meter_flow")),
             Line("d", "bore of the present housing", Figure(own, "length")),
             Line("d_0", "bore its table is made for", Figure(m.bore, "length")),
         ),
@@ -41,7 +41,7 @@ def _says(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(meter.says(m), "ratio"),
         relation="s = (d_0 / d)²",
         lines=(
-            Line("d", "bore of the present housing", Figure(m.housing or m.bore, "length")),
+            Line("d", "bore of the present housing", Figure(m.new_bore or m.bore, "length")),
             Line("d_0", "bore its table is made for", Figure(m.bore, "length")),
         ),
         source="A meter knows the speed in its own bore: geometry",
@@ -154,8 +154,8 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("w_2", "width after", Figure(behind.wide, "length")),
             Line("h_1", "height before", Figure(before.tall, "length")),
             Line("h_2", "height after", Figure(behind.tall, "length")),
-            Line("x", "aside", Figure(given.aside if found.before == "runner" else 0.0, "length")),
-            Line("y", "high", Figure(given.up if found.before == "runner" else 0.0, "length")),
+            Line("x", "aside", Figure(given.offset_sideways if found.before == "runner" else 0.0, "length")),
+            Line("y", "high", Figure(given.offset_up if found.before == "runner" else 0.0, "length")),
         ),
         source="Geometry",
     )
@@ -192,11 +192,11 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("A_p", "area of a piston", Figure(circle(engine.bore), "area")),
             Line("c_m", "mean piston speed", Figure(2.0 * engine.stroke * point.speed / 60.0, "velocity")),
             Line("z", "inlet valves of a cylinder", Figure(float(given.valves), "count")),
-            Line("A_v", "area of a valve's head", Figure(circle(given.valve), "area")),
+            Line("A_v", "area of a valve's head", Figure(circle(given.valve_diameter), "area")),
             Line(
                 "C",
                 "mean flow coefficient, 1.45 of lift over diameter up to a quarter",
-                Figure(ports.flow_coefficient(given.valve, given.lift), "number"),
+                Figure(ports.flow_coefficient(given.valve_diameter, given.valve_lift), "number"),
             ),
             Line("a", "speed of sound in the charge", Figure(math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * point.charge), "velocity")),
         ),
@@ -213,13 +213,13 @@ SHEETS: dict[str, BuildMaker] = {**_METER, **_THROTTLE, **_PORTS, "valve_index":
 def missing(build: Build) -> set[str]:
     """Keys of the sheets that a `build` does not have."""
     left: set[str] = set()
-    if build.meter.kind == "none" or build.meter.most <= 0.0:
+    if build.meter.kind == "none" or build.meter.max_reading <= 0.0:
         left |= set(_METER)
     if not build.engine.fuel.spark or throttle_of(build) is None:
         left |= set(_THROTTLE)
     given = build.ports
     if sum(opening.said for opening in (given.runner, given.gasket, given.port)) < 2:
         left |= set(_PORTS)
-    if given.valve <= 0.0 or given.lift <= 0.0:
+    if given.valve_diameter <= 0.0 or given.valve_lift <= 0.0:
         left.add("valve_index")
     return left

@@ -14,10 +14,12 @@ def _found(build: Build, solver: Solver) -> tuple[float, float]:
     """The hole in m and the volume in m3 of the test."""
     test = build.leak_test
     ambient = build.site.pressure
-    if not 0.0 < test.end < test.start:
+    if not 0.0 < test.end_pressure < test.start_pressure:
         raise KeyError("no test")
     volume = test.volume or build.charge_volume
-    return leaks.equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient), volume
+    return leaks.equivalent_hole(
+        volume, ambient + test.start_pressure, ambient + test.end_pressure, test.duration, test.shop_temperature, ambient
+    ), volume
 
 
 def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -30,10 +32,10 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
         lines=(
             Line("V", "sealed volume", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
-            Line("p_1", "at the beginning, gauge", Figure(test.start, "pressure_gauge")),
-            Line("p_2", "at the end, gauge", Figure(test.end, "pressure_gauge")),
-            Line("t", "between", Figure(test.seconds, "time")),
-            Line("T", "shop temperature", Figure(test.warm, "temperature")),
+            Line("p_1", "at the beginning, gauge", Figure(test.start_pressure, "pressure_gauge")),
+            Line("p_2", "at the end, gauge", Figure(test.end_pressure, "pressure_gauge")),
+            Line("t", "between", Figure(test.duration, "time")),
+            Line("T", "shop temperature", Figure(test.shop_temperature, "temperature")),
             Line("C", "discharge of a ragged hole", Figure(leaks.DISCHARGE, "number")),
         ),
         source="Isentropic orifice (NACA 1135), isothermal air; discharge from memory",

@@ -28,10 +28,10 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
         lines=(
             Line("m", "train", Figure(train.mass, "mass")),
             Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
-            Line("s", "rise over way", Figure(train.grade, "ratio")),
+            Line("s", "rise over way", Figure(train.gradient, "ratio")),
             Line("f", "rolling", Figure(towing.ROLLING, "ratio")),
             Line("ρ", "air, kg/m³", Figure(towing.AIR, "number")),
-            Line("A", "drag area", Figure(car.drag, "area")),
+            Line("A", "drag area", Figure(car.drag_area, "area")),
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("η", "drivetrain efficiency", Figure(car.drive, "ratio")),
         ),
@@ -48,9 +48,9 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="n = v / (π · D) · i · i_f",
         lines=(
             Line("v", "on the road", Figure(train.speed, "road_speed")),
-            Line("D", "tyre", Figure(car.tyre, "length")),
-            Line("i", "gear", Figure(train.gear or car.gear, "number")),
-            Line("i_f", "final drive", Figure(car.final, "number")),
+            Line("D", "tyre", Figure(car.tyre_diameter, "length")),
+            Line("i", "gear", Figure(train.gear_ratio or car.gear_ratio, "number")),
+            Line("i_f", "final drive", Figure(car.final_drive, "number")),
         ),
         source="Geometry",
     )
@@ -86,7 +86,7 @@ def _brake(build: Build, solver: Solver) -> tuple[towing.Braking, float, float]:
         raise KeyError("no exhaust brake")
     most = towing.most_back(train)
     limit = build.engine.rev_limit
-    hole = train.hole or towing.hole_for(build, limit, most)
+    hole = train.brake_orifice or towing.hole_for(build, limit, most)
     return towing.exhaust_braking(build, limit, hole), hole, most
 
 
@@ -138,7 +138,7 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
 def _most(build: Build, solver: Solver, point: Point) -> Sheet:
     _, _, most = _brake(build, solver)
     train = build.train
-    if train.valve <= 0.0 or train.spring <= 0.0:
+    if train.valve_diameter <= 0.0 or train.valve_spring_force <= 0.0:
         return Sheet(
             key="brake_most",
             title="Valve spring pressure limit",
@@ -154,8 +154,8 @@ def _most(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="p = x · F / (π / 4 · d²)",
         lines=(
             Line("x", "share used", Figure(towing.SPRING_LEFT, "ratio")),
-            Line("F", "of one spring on its seat, N", Figure(train.spring, "number")),
-            Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve) / math.pi), "length")),
+            Line("F", "of one spring on its seat, N", Figure(train.valve_spring_force, "number")),
+            Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve_diameter) / math.pi), "length")),
         ),
         source="Balance of forces on a shut valve",
     )

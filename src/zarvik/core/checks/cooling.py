@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
 def sustained_share_wanted(case: Case) -> float:
     """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise
     between."""
-    hard = min(max(case.build.fittings.hard, 0.0), 1.0)
+    hard = min(max(case.build.fittings.full_load_share, 0.0), 1.0)
     return hard + (1.0 - hard) * CRUISE
 
 

@@ -50,14 +50,16 @@ def _oil(case: Case) -> list[Verdict]:
         limit, value = (OIL_SHORT, flow / least - 1.0) if flow < least or short != OK else (OIL_FLOOD, flow / most)
         state = limit.state(value)
         wanted = 0.5 * (least + most)
-        bore = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
+        bore = oil.restrictor_for(
+            wanted, lines.restrictor_length, lines.oil_pressure, oil.viscosity(lines.oil_grade, lines.oil_temperature)
+        )
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
         found.append(
             OIL_FEED_CHECK.verdict(
                 message(
                     "{flow} through {bore}; its bearings need {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
-                    bore=Figure(lines.restrictor, "length", "=lines.restrictor_bore"),
+                    bore=Figure(lines.restrictor_bore, "length", "=lines.restrictor_bore"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
@@ -68,21 +70,21 @@ def _oil(case: Case) -> list[Verdict]:
                 limit=limit,
             )
         )
-    if lines.drain > 0.0:
+    if lines.drain_bore > 0.0:
         carries = drain_capacity(lines)
         comes = flow or most
         room = carries / comes - 1.0
         state = DRAINS.state(room)
         words, changes = _drain_cure(case, comes)
-        if not lines.above:
+        if not lines.drain_above:
             state = FAILS if state == FAILS else MARGINAL
         found.append(
             OIL_DRAIN_CHECK.verdict(
                 message(
                     "A {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
-                    (". It ends below the oil: it stays full" if not lines.above else ""),
-                    bore=Figure(lines.drain, "length", "=lines.drain_bore"),
-                    fall=Figure(lines.fall, "angle", "=lines.drain_slope"),
+                    (". It ends below the oil: it stays full" if not lines.drain_above else ""),
+                    bore=Figure(lines.drain_bore, "length", "=lines.drain_bore"),
+                    fall=Figure(lines.drain_slope, "angle", "=lines.drain_slope"),
                     carries=Figure(carries, "oil_flow", "oil_drained"),
                     comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
                 ),
@@ -98,10 +100,10 @@ def _oil(case: Case) -> list[Verdict]:
 def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]:
     """A drain of a size that is sold and carries what comes (m3/s); steeper where none does."""
     lines = case.build.lines
-    nu = oil.viscosity(lines.grade, lines.heat)
+    nu = oil.viscosity(lines.oil_grade, lines.oil_temperature)
     for bore in DRAIN_BORES:
-        room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
-        if bore > lines.drain and DRAINS.state(room) == OK:
+        room = oil.drain_flow(bore, lines.drain_slope, nu) / comes - 1.0
+        if bore > lines.drain_bore and DRAINS.state(room) == OK:
             return message("A {bore} drain, ending above the oil in the sump", bore=Figure(bore, "length")), (
                 Change("lines.drain_bore", bore),
             )
@@ -113,10 +115,10 @@ def _fuel(case: Case) -> list[Verdict]:
     if not engine.fuel.spark:
         return []
     point = highest_fuel_point(case)
-    found = _injectors(case, point) if lines.rated > 0.0 else []
+    found = _injectors(case, point) if lines.injector_flow > 0.0 else []
     # Where nothing is injected there is no flow to judge a pump by.
     nothing = any(v.margin is None for v in found)
-    return found if nothing or lines.pump <= 0.0 else [*found, *_pump_and_line(case, point)]
+    return found if nothing or lines.pump_flow <= 0.0 else [*found, *_pump_and_line(case, point)]
 
 
 def _injectors(case: Case, point: Point) -> list[Verdict]:
@@ -131,7 +133,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
                 message(
                     "{boost} boost against {base} fuel pressure: nothing is injected",
                     boost=Figure(boost, "pressure_gauge", "boost", point.speed),
-                    base=Figure(lines.base, "pressure_gauge", "=lines.fuel_pressure"),
+                    base=Figure(lines.fuel_pressure, "pressure_gauge", "=lines.fuel_pressure"),
                 ),
                 state=FAILS,
                 cure=message("Connect the regulator to the plenum, or raise the fuel pressure"),
@@ -140,10 +142,10 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
     need = injector_for(
         fuel=point.fuel,
         count=lines.injectors or engine.cylinders,
-        rated_at=lines.rated_at,
-        base=lines.base,
+        rated_at=lines.injector_pressure,
+        base=lines.fuel_pressure,
         boost=boost,
-        follows=lines.follows,
+        follows=lines.follows_boost,
         density=thick,
     )
     sold = next((s for s in SIZES if s >= need), SIZES[-1])
@@ -165,7 +167,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
 def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
     """What the pump gives at the pressure of the rail, and how fast that goes through the line."""
     lines = case.build.lines
-    rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
+    rail = lines.fuel_pressure + (max(point.boost, 0.0) if lines.follows_boost else 0.0)
     flow = point.fuel / density(case.build.engine.fuel.key)
     speed = feed_speed(lines, flow)
     return [
@@ -184,7 +186,7 @@ def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
             message(
                 "{speed} in a {bore} line, with the full pump flow circulating",
                 speed=Figure(speed, "velocity", "fuel_speed", point.speed),
-                bore=Figure(lines.line, "length", "=lines.fuel_line_bore"),
+                bore=Figure(lines.fuel_line_bore, "length", "=lines.fuel_line_bore"),
             ),
             value=speed,
             cure=message("A wider line, away from the turbine and shielded; fuel lines need a licence in many places"),

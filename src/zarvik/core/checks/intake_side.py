@@ -31,7 +31,7 @@ def _meter(case: Case) -> list[Verdict]:
         return []
     found: list[Verdict] = []
     point = case.hardest
-    if m.most > 0.0:
+    if m.max_reading > 0.0:
         left = meter.meter_range(m) / point.air - 1.0
         state = METER_RANGE.state(left)
         figures: dict[str, Filling] = {
@@ -40,8 +40,8 @@ def _meter(case: Case) -> list[Verdict]:
             "speed": revs(point.speed),
         }
         asked = meter.housing_for(m, point.air)
-        scaled = ". In its housing it reads {share} of the flow until its table is scaled" if m.housing > 0.0 else ""
-        figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
+        scaled = ". In its housing it reads {share} of the flow until its table is scaled" if m.new_bore > 0.0 else ""
+        figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.new_bore > 0.0 else ""
         found.append(
             METER_CHECK.verdict(
                 message("Max reading {ends}; {air} flows at {speed}", scaled, **figures),
@@ -54,18 +54,18 @@ def _meter(case: Case) -> list[Verdict]:
                 changes=(Change("meter.new_bore", _up(asked)),),
             )
         )
-    own = m.housing or m.bore
+    own = m.new_bore or m.bore
     before, behind = meter.STRAIGHT.get(m.kind, (3.0, 1.0))
     if own > 0.0:
-        straight = min(m.before / (before * own), m.behind / (behind * own)) * METER_STRAIGHT.good + 1e-9
+        straight = min(m.straight_before / (before * own), m.straight_after / (behind * own)) * METER_STRAIGHT.good + 1e-9
         state = METER_STRAIGHT.state(straight)
         found.append(
             METER_STRAIGHT_CHECK.verdict(
                 message(
                     "{before} straight before it and {behind} after, bore {bore}",
-                    before=Figure(m.before, "length", "=meter.straight_before"),
-                    behind=Figure(m.behind, "length", "=meter.straight_after"),
-                    bore=Figure(own, "length", "=meter.new_bore" if m.housing > 0.0 else "=meter.bore"),
+                    before=Figure(m.straight_before, "length", "=meter.straight_before"),
+                    behind=Figure(m.straight_after, "length", "=meter.straight_after"),
+                    bore=Figure(own, "length", "=meter.new_bore" if m.new_bore > 0.0 else "=meter.bore"),
                 ),
                 state=state,
                 value=straight,
@@ -75,8 +75,8 @@ def _meter(case: Case) -> list[Verdict]:
                     behind=Figure(behind * own, "length"),
                 ),
                 changes=(
-                    Change("meter.straight_before", max(m.before, _up(before * own))),
-                    Change("meter.straight_after", max(m.behind, _up(behind * own))),
+                    Change("meter.straight_before", max(m.straight_before, _up(before * own))),
+                    Change("meter.straight_after", max(m.straight_after, _up(behind * own))),
                 ),
             )
         )

@@ -15,16 +15,16 @@ CHECK = Check("leak", "Leak test", about="register:leak", limit=LEAK)
 def check(case: Case) -> list[Verdict]:
     """Nothing while no test was done."""
     build, test = case.build, case.build.leak_test
-    if test.start <= 0.0:
+    if test.start_pressure <= 0.0:
         return []
     ambient = build.site.pressure
-    if not 0.0 < test.end < test.start:
+    if not 0.0 < test.end_pressure < test.start_pressure:
         return [
             CHECK.verdict(
                 message(
                     "From {start} to {end}: pressure must fall, and end above zero",
-                    start=Figure(test.start, "pressure_gauge", "=leak_test.start_pressure"),
-                    end=Figure(test.end, "pressure_gauge", "=leak_test.end_pressure"),
+                    start=Figure(test.start_pressure, "pressure_gauge", "=leak_test.start_pressure"),
+                    end=Figure(test.end_pressure, "pressure_gauge", "=leak_test.end_pressure"),
                 ),
                 state=MARGINAL,
                 cure=message("Enter the gauge readings at start and end, before it is empty"),
@@ -32,7 +32,9 @@ def check(case: Case) -> list[Verdict]:
             )
         ]
     volume = test.volume or build.charge_volume
-    hole = equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient)
+    hole = equivalent_hole(
+        volume, ambient + test.start_pressure, ambient + test.end_pressure, test.duration, test.shop_temperature, ambient
+    )
     boost = case.target.stations["plenum"]
     share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
     state = LEAK.state(share)

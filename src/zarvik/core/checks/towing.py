@@ -82,7 +82,7 @@ def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change
         ratio = cooler_gear(case.solver, case.build.car, train, limit_of(case.build).good)
         if not ratio:
             return message("Slower: no gear is enough at this speed"), ()
-        speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
+        speed = engine_speed(case.build.car, dataclasses.replace(train, gear_ratio=ratio))
         return message("A gear ratio near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
             Change("tow.gear_ratio", ratio),
         )
@@ -96,7 +96,7 @@ def _brake(case: Case) -> list[Verdict]:
         return []
     limit = build.engine.rev_limit
     most = most_back(train)
-    hole = train.hole or hole_for(build, limit, most)
+    hole = train.brake_orifice or hole_for(build, limit, most)
     found = exhaust_braking(build, limit, hole)
     state = BRAKE.state(found.pressure / most - 1e-6)
     best = hole_for(build, limit, most)

@@ -64,7 +64,7 @@ NARROW = 0.8  # of the valve, below which a pipe to or from it is a fault; commo
 def _branch(case: Case) -> list[Verdict]:
     """A valve that is larger than what leads the gas to it, or away."""
     valve = case.build.gate
-    pipes = [("branch_bore", "branch", valve.branch), ("return_bore", "return pipe", 0.0 if valve.to_air else valve.tube)]
+    pipes = [("branch_bore", "branch", valve.branch_bore), ("return_bore", "return pipe", 0.0 if valve.to_air else valve.return_bore)]
     narrow = [(key, name, bore) for key, name, bore in pipes if 0.0 < bore < valve.diameter - 1e-6]
     if not narrow:
         return []
@@ -171,10 +171,12 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     old = max(gate.area, 1e-9)
     if gate.pipes > 0.0:
         site = case.solver.site_numbers.copy()
-        site[k.GATE_AREA] = dataclasses.replace(gate, branch=gate.diameter, tube=gate.diameter).area
+        site[k.GATE_AREA] = dataclasses.replace(gate, branch_bore=gate.diameter, return_bore=gate.diameter).area
         raw = case.solver.raw(case.raw.speed[::3], site=site)
         if (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
-            narrow = [key for key, bore in (("branch_bore", gate.branch), ("return_bore", gate.tube)) if 0.0 < bore < gate.diameter]
+            narrow = [
+                key for key, bore in (("branch_bore", gate.branch_bore), ("return_bore", gate.return_bore)) if 0.0 < bore < gate.diameter
+            ]
             return (
                 message("Pipes to and from it as wide as the valve, {size}", size=Figure(gate.diameter, "length")),
                 tuple(Change(f"gate.{key}", gate.diameter) for key in narrow),
@@ -186,12 +188,12 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
             gate,
             diameter=diameter,
             lift=max(lift, 0.004),
-            branch=max(gate.branch, diameter) if gate.branch > 0.0 else 0.0,
-            tube=max(gate.tube, diameter),
+            branch_bore=max(gate.branch_bore, diameter) if gate.branch_bore > 0.0 else 0.0,
+            return_bore=max(gate.return_bore, diameter),
         )
         wider = [
             Change(f"gate.{key}", diameter)
-            for key, bore in (("branch_bore", gate.branch), ("return_bore", gate.tube))
+            for key, bore in (("branch_bore", gate.branch_bore), ("return_bore", gate.return_bore))
             if 0.0 < bore < diameter and abs(bore - gate.diameter) > 1e-9
         ]
         site = case.solver.site_numbers.copy()

@@ -28,20 +28,20 @@ ENDS = {
 
 @dataclass(frozen=True)
 class Breather:
-    """How a crankcase breathes: `rings` (key of `PAST`), kg/s that was measured past them (`measured`, 0 for none), `hoses` side by side
-    of a `bore` and `length` m, where they `end` (key of `ENDS`)."""
+    """Crankcase ventilation: `ring_condition` (key of `PAST`), measured `blow_by` in kg/s (0 where it was not measured), `hoses` in
+    parallel of a `bore` and `length` in m, and their `outlet` (key of `ENDS`)."""
 
-    rings: str = "used"
-    measured: float = 0.0
+    ring_condition: str = "used"
+    blow_by: float = 0.0
     hoses: int = 1
     bore: float = 0.0
     length: float = 0.6
-    end: str = "can"
+    outlet: str = "can"
 
 
 def blow_by(breather: Breather, air: float) -> float:
     """kg/s past the rings of an engine that draws `air` kg/s at full load: measured, or a share by how its rings of the `breather` are."""
-    return breather.measured or PAST[breather.rings] * air
+    return breather.blow_by or PAST[breather.ring_condition] * air
 
 
 def friction(reynolds: float) -> float:
@@ -62,21 +62,21 @@ def hose_drop(flow: float, bore: float, length: float, more: float, pressure: fl
 
 
 def _losses(breather: Breather) -> float:
-    return HOSE_K + (CAN_K if breather.end in ("can", "both") else 0.0)
+    return HOSE_K + (CAN_K if breather.outlet in ("can", "both") else 0.0)
 
 
 def crankcase(breather: Breather, *, air: float, ambient: float, inlet: float) -> float:
     """Pa gauge under the pistons of an engine that draws `air` kg/s through a `breather`, when the pipe before the compressor stands at
     absolute `inlet` Pa and the day at `ambient` Pa."""
     drop = hose_drop(blow_by(breather, air) / max(breather.hoses, 1), breather.bore, breather.length, _losses(breather), ambient)
-    return drop + (inlet - ambient if breather.end in ("inlet", "both") else 0.0)
+    return drop + (inlet - ambient if breather.outlet in ("inlet", "both") else 0.0)
 
 
 def bore_for(breather: Breather, *, air: float, ambient: float, inlet: float, most: float) -> float:
     """Bore in m of as many hoses that keep the crankcase at `most` Pa gauge; the rest as `crankcase` (`breather`, `air` kg/s, `ambient` and
     `inlet` Pa). nan where none up to 0.2 m does."""
     each = blow_by(breather, air) / max(breather.hoses, 1)
-    allowed = most - (inlet - ambient if breather.end in ("inlet", "both") else 0.0)
+    allowed = most - (inlet - ambient if breather.outlet in ("inlet", "both") else 0.0)
 
     def over(bore: float) -> float:
         return hose_drop(each, bore, breather.length, _losses(breather), ambient) - allowed

@@ -14,40 +14,48 @@ DENSITIES = {"petrol": 745.0, "e85": 780.0, "methanol": 785.0, "diesel": 835.0}
 
 @dataclass(frozen=True, kw_only=True)
 class Lines:
-    """`grade` of oil, `bearings` ("journal" or "ball"), `oil` Pa at hot idle-free running and its `heat` K; bore and length of the
-    `restrictor` (m, 0 for none), `drain` bore m with its `fall` rad below level, and whether it ends `above` the oil in the sump.
-    Injectors: how many, 0 for one a cylinder (`injectors`), `rated` m3/s (0 where nobody knows) at `rated_at` Pa; `base` Pa of the
-    regulator, and whether it `follows` the boost. `pump` m3/s (0: nobody knows) at `pump_at` Pa; bore of the fuel `line`, m."""
+    """`oil_grade`, `bearings` ("journal" or "ball"), hot `oil_pressure` Pa and `oil_temperature` K; bore and length of the restrictor (m, 0
+    for none); `drain_bore` m, `drain_slope` rad below level, and whether it ends `drain_above` the oil in the sump.
 
-    grade: str = "10w40"
+    Injectors: how many (`injectors`, 0 for one a cylinder), `injector_flow` m3/s (0 where nobody knows) at `injector_pressure` Pa;
+    `fuel_pressure` Pa of the regulator, and whether it `follows_boost`. `pump_flow` m3/s (0: nobody knows) at `pump_pressure` Pa;
+    `fuel_line_bore` m."""
+
+    oil_grade: str = "10w40"
     bearings: str = "journal"
-    oil: float = 4e5
-    heat: float = 368.15
-    restrictor: float = 0.0
-    restrictor_long: float = 0.004
-    drain: float = 0.0
-    fall: float = 1.2
-    above: bool = True
+    oil_pressure: float = 4e5
+    oil_temperature: float = 368.15
+    restrictor_bore: float = 0.0
+    restrictor_length: float = 0.004
+    drain_bore: float = 0.0
+    drain_slope: float = 1.2
+    drain_above: bool = True
     injectors: int = 0
-    rated: float = 0.0
-    rated_at: float = 3e5
-    base: float = 3e5
-    follows: bool = True
-    pump: float = 0.0
-    pump_at: float = 3e5
-    line: float = 0.008
+    injector_flow: float = 0.0
+    injector_pressure: float = 3e5
+    fuel_pressure: float = 3e5
+    follows_boost: bool = True
+    pump_flow: float = 0.0
+    pump_pressure: float = 3e5
+    fuel_line_bore: float = 0.008
 
 
 def fed(lines: Lines) -> float:
     """Oil in m3/s that the restrictor of these `lines` lets to one turbo; 0 where none is said."""
-    if lines.restrictor <= 0.0:
+    if lines.restrictor_bore <= 0.0:
         return 0.0
-    return oil.feed_flow(lines.restrictor, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
+    return oil.feed_flow(
+        lines.restrictor_bore, lines.restrictor_length, lines.oil_pressure, oil.viscosity(lines.oil_grade, lines.oil_temperature)
+    )
 
 
 def drain_capacity(lines: Lines) -> float:
     """Oil in m3/s that the drain of these `lines` carries half full; 0 where none is said."""
-    return oil.drain_flow(lines.drain, lines.fall, oil.viscosity(lines.grade, lines.heat)) if lines.drain > 0.0 else 0.0
+    return (
+        oil.drain_flow(lines.drain_bore, lines.drain_slope, oil.viscosity(lines.oil_grade, lines.oil_temperature))
+        if lines.drain_bore > 0.0
+        else 0.0
+    )
 
 
 def injected(lines: Lines, *, fuel: float, boost: float, cylinders: int, density: float) -> Injection:
@@ -56,11 +64,11 @@ def injected(lines: Lines, *, fuel: float, boost: float, cylinders: int, density
     return injection(
         fuel=fuel,
         count=lines.injectors or cylinders,
-        rated=lines.rated,
-        rated_at=lines.rated_at,
-        base=lines.base,
+        rated=lines.injector_flow,
+        rated_at=lines.injector_pressure,
+        base=lines.fuel_pressure,
         boost=boost,
-        follows=lines.follows,
+        follows=lines.follows_boost,
         density=density,
     )
 
@@ -68,11 +76,11 @@ def injected(lines: Lines, *, fuel: float, boost: float, cylinders: int, density
 def pump_delivery(lines: Lines, rail: float) -> float:
     """Fuel in m3/s that the pump of these `lines` gives at `rail` Pa gauge: its figure, counted at nine tenths, less a tenth for each bar
     that the rail is over where it was rated."""
-    more = (rail - lines.pump_at) / 1e5
-    return max(PUMP_LEFT * lines.pump * (1.0 - DROOP * more), 0.0)
+    more = (rail - lines.pump_pressure) / 1e5
+    return max(PUMP_LEFT * lines.pump_flow * (1.0 - DROOP * more), 0.0)
 
 
 def feed_speed(lines: Lines, flow: float) -> float:
     """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest,
     which goes round through the regulator."""
-    return line_speed(max(flow, pump_delivery(lines, lines.base)), lines.line)
+    return line_speed(max(flow, pump_delivery(lines, lines.fuel_pressure)), lines.fuel_line_bore)

@@ -122,7 +122,7 @@ def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
 def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
     gas = point.stations[s.end].temperature - s.warming
     bay = solver.path.bay
-    wall = fittings.primary_wall if element.kind == "primaries" else fittings.wall
+    wall = fittings.primary_wall if element.kind == "primaries" else fittings.exhaust_wall
     wrapped = element.resistance >= COVERS["wrap"].resistance
     walled = element.surface > 0.0
     gaps = (
@@ -199,8 +199,8 @@ def _shown(solver: Solver, fittings: Fittings, *, gas: float, wall: float, flux:
         flux=flux,
         viscosity=mu,
         conductivity=mu * heat_capacity(solver.burnt, gas) / PRANDTL,
-        diameter=fittings.probe,
-        depth=fittings.depth,
+        diameter=fittings.probe_diameter,
+        depth=fittings.probe_depth,
         blows=blows,
     )
     return found.shown, found.late
@@ -258,7 +258,7 @@ def _boss(solver: Solver, point: Point) -> ProbeBoss:
 def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[HangerPlan | None, tuple[tuple[str, float], ...]]:
     """How what stands behind the turbine is hung, and the pieces with the m from their beginning where hangers go."""
     path = solver.path
-    wall = fittings.wall
+    wall = fittings.exhaust_wall
     stretches = {s.id: s for s in point.stretches}
     mass = RATED * sum(e.kind == "resistance" for e in path.runs[EXHAUST])
     length, grows, hot = 0.0, 0.0, 293.15

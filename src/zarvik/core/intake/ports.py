@@ -48,19 +48,19 @@ class Opening:
 
 @dataclass(frozen=True, kw_only=True)
 class Ports:
-    """What is measured along the way: `runner` (the end of the manifold), hole of the `gasket`, `port` (of the head), `throat` above the
-    valve seat; by how much the manifold sits aside (`aside`) and too high (`up`), m; `valves` a cylinder, their head `valve` across and
-    `lift`, m."""
+    """Openings along the way, as measured: end of the `runner` in the manifold, hole of the `gasket`, `port` in the head, `throat` above
+    the valve seat; how far the manifold is out of line sideways and upwards (`offset_sideways`, `offset_up`) in m; `valves` per cylinder,
+    `valve_diameter` and `valve_lift` in m."""
 
     runner: Opening = field(default_factory=Opening)
     gasket: Opening = field(default_factory=Opening)
     port: Opening = field(default_factory=Opening)
     throat: Opening = field(default_factory=Opening)
-    aside: float = 0.0
-    up: float = 0.0
+    offset_sideways: float = 0.0
+    offset_up: float = 0.0
     valves: int = 2
-    valve: float = 0.0
-    lift: float = 0.0
+    valve_diameter: float = 0.0
+    valve_lift: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -146,9 +146,13 @@ def flow_coefficient(valve: float, lift: float) -> float:
 def mach_index(ports: Ports, *, piston_area: float, piston_speed: float, sound: float) -> float:
     """Mean inlet Mach index of C. F. Taylor: mean velocity through the valves of `ports` as if their flow coefficient narrowed them, over
     that of `sound` m/s; `piston_area` m2 and mean `piston_speed` m/s of one cylinder. nan where nobody measured the valves."""
-    if ports.valve <= 0.0 or ports.lift <= 0.0:
+    if ports.valve_diameter <= 0.0 or ports.valve_lift <= 0.0:
         return math.nan
-    return piston_area * piston_speed / (ports.valves * circle(ports.valve) * flow_coefficient(ports.valve, ports.lift) * sound)
+    return (
+        piston_area
+        * piston_speed
+        / (ports.valves * circle(ports.valve_diameter) * flow_coefficient(ports.valve_diameter, ports.valve_lift) * sound)
+    )
 
 
 def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area: float, piston_speed: float) -> IntakePassage:
@@ -166,7 +170,7 @@ def way(ports: Ports, *, flow: float, density: float, sound: float, piston_area:
             continue
         before_key, before = found[number - 1]
         # The manifold sits aside of what is bolted to the head: the gasket goes with the head's studs.
-        off = (ports.aside, ports.up) if before_key == "runner" else (0.0, 0.0)
+        off = (ports.offset_sideways, ports.offset_up) if before_key == "runner" else (0.0, 0.0)
         lip, back, loss = edge_loss(before, opening, *off)
         edges.append(Edge(before_key, key, max(lip, 0.0), max(back, 0.0), loss * 0.5 * density * PULSED * speed**2))
     return IntakePassage(tuple(places), tuple(edges), mach_index(ports, piston_area=piston_area, piston_speed=piston_speed, sound=sound))

@@ -17,27 +17,26 @@ from zarvik.core.layout.frame import Frame, frame_looking, mirrored_frame, rotat
 
 @dataclass(frozen=True, kw_only=True)
 class Head:
-    """The exhaust side of the heads: `cylinders` (count), the port's `shape` with `wide` along the crank and `high`, m;
-    `spacing` m from port to port; `fall` rad that the ports point down; `flange` m thick. `banks`: 1 or 2, the second
-    one's ports `apart` m across from the first one's and `stagger` m farther along; `odd`: odd cylinders are on the
-    first bank, else the first half of them."""
+    """The exhaust side of the heads: number of `cylinders`, `shape` of the port with its `port_width` along the crank and `port_height` in
+    m, `spacing` of the ports in m, `port_down_angle` in rad, `flange` thickness in m. `banks`: 1 or 2; the second bank's ports stand
+    `bank_distance` m across and `stagger` m along. `odd`: odd cylinders are on the first bank, else the first half of them."""
 
     cylinders: int
     shape: str
-    wide: float
-    high: float
+    port_width: float
+    port_height: float
     spacing: float
-    fall: float
+    port_down_angle: float
     flange: float
     banks: int = 1
-    apart: float = 0.6
+    bank_distance: float = 0.6
     stagger: float = 0.0
     odd: bool = False
 
     @property
     def middle(self) -> float:
         """Z of the plane between two banks in m."""
-        return -0.5 * self.apart
+        return -0.5 * self.bank_distance
 
     def bank_of(self, cylinder: int) -> int:
         """Bank (0 or 1) of a cylinder (1 and up)."""
@@ -56,7 +55,7 @@ class Head:
             raise Fault("there is no cylinder {0}", cylinder)
         bank = self.bank_of(cylinder)
         along = self.spacing * self.place_of(cylinder)
-        frame = frame_looking(np.array([along, 0.0, self.flange]), 0.0, -self.fall)
+        frame = frame_looking(np.array([along, 0.0, self.flange]), 0.0, -self.port_down_angle)
         if bank == 0:
             return frame
         other = mirrored_frame(frame, self.middle)

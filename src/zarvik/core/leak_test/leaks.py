@@ -20,14 +20,14 @@ CHOKED = (2.0 / (AIR_GAMMA + 1.0)) ** (AIR_GAMMA / (AIR_GAMMA - 1.0))
 
 @dataclass(frozen=True)
 class LeakTest:
-    """A pressure test: gauge Pa at its `start` (0 where none was done) and `end`, `seconds` between; `volume` m3 that is shut off, 0 for
-    what is designed; air of the shop, K (`warm`)."""
+    """A pressure test: gauge pressures in Pa at its start (`start_pressure`, 0 for no test) and at its end (`end_pressure`), `duration` in
+    s, sealed `volume` in m3 (0: that of the design), `shop_temperature` in K."""
 
-    start: float = 0.0
-    end: float = 0.0
-    seconds: float = 60.0
+    start_pressure: float = 0.0
+    end_pressure: float = 0.0
+    duration: float = 60.0
     volume: float = 0.0
-    warm: float = 293.15
+    shop_temperature: float = 293.15
 
 
 DISCHARGE = 0.62  # of a ragged hole, a crack, a gasket that blows; sharp orifice, DRY_AIR_GAS_CONSTANT. W. Miller (memory)

@@ -16,16 +16,16 @@ STRETCHED = 0.6  # of its length that a bent runner is from end to end; common p
 
 @dataclass(frozen=True)
 class Fittings:
-    """`probe` across and its `depth` in the stream, m; `turbo_mass` kg of one turbo, 0 where nobody has weighed it; `braced`: a
-    brace carries it; `wall` of the exhaust and `primary_wall`, m; `hard`: share of the time at full load."""
+    """Thermocouple with its `probe_diameter` and `probe_depth` in the stream in m; `turbo_mass` in kg of one turbo, 0 where it was not
+    weighed; `braced`: a brace supports it; `exhaust_wall` and `primary_wall` thickness in m; `full_load_share` of the time, 0–1."""
 
-    probe: float = 0.003
-    depth: float = 0.015
+    probe_diameter: float = 0.003
+    probe_depth: float = 0.015
     turbo_mass: float = 0.0
     braced: bool = False
-    wall: float = 0.0016
+    exhaust_wall: float = 0.0016
     primary_wall: float = 0.0037
-    hard: float = 0.35
+    full_load_share: float = 0.35
 
 
 @dataclass(frozen=True)

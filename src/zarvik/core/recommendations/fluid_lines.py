@@ -72,11 +72,11 @@ def _breather(case: Case) -> Recommendation:
 def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
     each = message(", for each turbo") if turbos > 1 else ""
     least, most = oil.WANTS[lines.bearings]
-    nu = oil.viscosity(lines.grade, lines.heat)
+    nu = oil.viscosity(lines.oil_grade, lines.oil_temperature)
     wanted = 0.5 * (least + most)
-    exact = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, nu)
+    exact = oil.restrictor_for(wanted, lines.restrictor_length, lines.oil_pressure, nu)
     bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
-    flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
+    flow = oil.feed_flow(bore, lines.restrictor_length, lines.oil_pressure, nu)
     yield Recommendation(
         SUPPLY,
         "Oil restrictor",
@@ -85,14 +85,14 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             "{bore}, {long} long{each}: {flow} at {pressure}; the bearings need {least} to {most}",
             each=each,
             bore=Figure(bore, "length"),
-            long=Figure(lines.restrictor_long, "length"),
+            long=Figure(lines.restrictor_length, "length"),
             flow=Figure(flow, "oil_flow"),
-            pressure=Figure(lines.oil, "pressure_gauge"),
+            pressure=Figure(lines.oil_pressure, "pressure_gauge"),
             least=Figure(least, "oil_flow"),
             most=Figure(most, "oil_flow"),
         ),
     )
-    drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == OK), float("nan"))
+    drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.drain_slope, nu) / flow - 1.0) == OK), float("nan"))
     if drain == drain:
         yield Recommendation(
             SUPPLY,
@@ -102,7 +102,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
                 "{bore} or wider{each}, sloping {fall} below horizontal all the way, ending above the oil in the sump",
                 each=each,
                 bore=Figure(drain, "length"),
-                fall=Figure(lines.fall, "angle"),
+                fall=Figure(lines.drain_slope, "angle"),
             ),
         )
     else:
@@ -110,7 +110,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             SUPPLY,
             "Oil drain",
             drain,
-            message("Steeper than {fall}, or a scavenge pump: no hose on sale carries the foam", fall=Figure(lines.fall, "angle")),
+            message("Steeper than {fall}, or a scavenge pump: no hose on sale carries the foam", fall=Figure(lines.drain_slope, "angle")),
         )
 
 
@@ -137,11 +137,17 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
     point = highest_fuel_point(case)
     thick = density(engine.fuel.key)
     boost, count = max(point.boost, 0.0), lines.injectors or engine.cylinders
-    rail = lines.base + (boost if lines.follows else 0.0)
+    rail = lines.fuel_pressure + (boost if lines.follows_boost else 0.0)
     flow = point.fuel / thick
     try:
         each = injector_for(
-            fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick
+            fuel=point.fuel,
+            count=count,
+            rated_at=lines.injector_pressure,
+            base=lines.fuel_pressure,
+            boost=boost,
+            follows=lines.follows_boost,
+            density=thick,
         )
     except ValueError:
         yield Recommendation(
@@ -151,11 +157,11 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
             message(
                 "Connect the regulator to the plenum: {boost} boost against {base} fuel pressure",
                 boost=Figure(boost, "pressure_gauge"),
-                base=Figure(lines.base, "pressure_gauge"),
+                base=Figure(lines.fuel_pressure, "pressure_gauge"),
             ),
         )
         return
-    yield _injectors(each, count, lines.rated_at, point.speed)
+    yield _injectors(each, count, lines.injector_pressure, point.speed)
     pump, several = _pump(lines, rail, flow)
     yield Recommendation(
         SUPPLY,
@@ -174,7 +180,10 @@ def _fuel(case: Case) -> Iterator[Recommendation]:
         (
             d
             for d in LINES
-            if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == OK
+            if FUEL_SPEED.state(
+                feed_speed(dataclasses.replace(lines, fuel_line_bore=d, pump_flow=several * pump, pump_pressure=PUMP_RATED), flow)
+            )
+            == OK
         ),
         LINES[-1],
     )
@@ -185,7 +194,7 @@ def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:
     """Size and number of pumps of one size that give `flow` m3/s at `rail` Pa with what has to be left: as few as will do."""
     for several in (1, 2, 3, 4):
         for size in PUMP_SIZES:
-            gives = pump_delivery(dataclasses.replace(lines, pump=several * size, pump_at=PUMP_RATED), rail)
+            gives = pump_delivery(dataclasses.replace(lines, pump_flow=several * size, pump_pressure=PUMP_RATED), rail)
             if PUMPS.state(gives / flow - 1.0) == OK:
                 return size, several
     return PUMP_SIZES[-1], 5

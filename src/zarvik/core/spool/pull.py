@@ -81,13 +81,13 @@ def _light(solver: Solver, speed: float) -> tuple[np.ndarray, np.ndarray] | None
 
 def _car(car: Car) -> np.ndarray:
     """The `car` as the kernel reads it; metres and kg."""
-    total = car.gear * car.final
+    total = car.gear_ratio * car.final_drive
     packed = np.zeros(transient.CAR)
     # Wheels, shafts and engine turn too: T. D. Gillespie 1992, eq. 2-9b (memory), 1.04 + 0.0025 N^2.
     packed[transient.MASS] = car.mass * (1.04 + 0.0025 * total**2)
     packed[transient.ROLLING] = ROLLING * car.mass * STANDARD_GRAVITY
-    packed[transient.DRAG] = 0.5 * 1.2 * car.drag
-    packed[transient.ADVANCE] = math.pi * car.tyre / total
+    packed[transient.DRAG] = 0.5 * 1.2 * car.drag_area
+    packed[transient.ADVANCE] = math.pi * car.tyre_diameter / total
     packed[transient.DRIVE] = car.drive
     return packed
 

@@ -48,28 +48,28 @@ def tractive_power(car: Car, train: TowingCase, *, grade: float | None = None, s
     """Power in W that the `train` asks of the crank of its `car` on its `grade` (or another) at its `speed` (or another, m/s);
     below 0 downhill."""
     v = speed or train.speed
-    slope = train.grade if grade is None else grade
+    slope = train.gradient if grade is None else grade
     weight = train.mass * STANDARD_GRAVITY / math.hypot(1.0, slope)
-    force = weight * (slope + ROLLING) + 0.5 * AIR * car.drag * v * v
+    force = weight * (slope + ROLLING) + 0.5 * AIR * car.drag_area * v * v
     return force * v / car.drive if force > 0.0 else force * v * car.drive
 
 
 def engine_speed(car: Car, train: TowingCase, speed: float = 0.0) -> float:
     """rev/min of the engine of a `car` at the road speed of its `train` (or another `speed`, m/s), in the gear that the train is
     pulled in."""
-    return (speed or train.speed) / (math.pi * car.tyre) * (train.gear or car.gear) * car.final * 60.0
+    return (speed or train.speed) / (math.pi * car.tyre_diameter) * (train.gear_ratio or car.gear_ratio) * car.final_drive * 60.0
 
 
 def cooler_gear(solver: Solver, car: Car, train: TowingCase, limit: float) -> float:
     """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed; 0 where there is
     none."""
     path = solver.path
-    power, now, gear = tractive_power(car, train), engine_speed(car, train), train.gear or car.gear
+    power, now, gear = tractive_power(car, train), engine_speed(car, train), train.gear_ratio or car.gear_ratio
     # Not at the limiter for minutes, nor where it labours
     speeds = np.geomspace(1.25 * path.engine.idle, 0.92 * path.engine.rev_limit, GEARS)
     for speed in sorted(speeds, key=lambda n: abs(math.log(n / now))):
         ratio = round(gear * float(speed) / now, 2)
-        found = at_power(solver, engine_speed(car, replace(train, gear=ratio)), power, train.speed)
+        found = at_power(solver, engine_speed(car, replace(train, gear_ratio=ratio)), power, train.speed)
         if found is not None and found.point.stations[TURBINE_INLET].temperature <= limit:
             return ratio
     return 0.0
@@ -264,7 +264,7 @@ def hill(solver: Solver, car: Car, train: TowingCase, fittings: Fittings, progre
     warms = None
     if load is not None:
         before = at_power(solver, gear, tractive_power(car, train, grade=0.0), train.speed)
-        warms = warm_up(before or load, load, fittings, train.minutes)
+        warms = warm_up(before or load, load, fittings, train.duration)
     return Hill(
         power=power, gear=gear, load=load, warms=warms, speeds=speeds, gas=gas, holds=_holding(solver, car, train, limit.good), limit=limit
     )
@@ -324,9 +324,9 @@ class Braking:
 def most_back(train: TowingCase) -> float:
     """Pa gauge in the manifold at which the springs of the exhaust valves of a `train`'s engine give way: force over the valve's
     area, with a reserve; what is usual where nobody knows them."""
-    if train.valve <= 0.0 or train.spring <= 0.0:
+    if train.valve_diameter <= 0.0 or train.valve_spring_force <= 0.0:
         return USUAL_MOST
-    return SPRING_LEFT * train.spring / circle(train.valve)
+    return SPRING_LEFT * train.valve_spring_force / circle(train.valve_diameter)
 
 
 def air_density(path: AirPath) -> float:

@@ -7,16 +7,16 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, kw_only=True)
 class TowingCase:
-    """What is towed, the car with it: `mass` kg, up a `grade` (rise over way) at a road `speed` m/s, for so many `minutes` (s). An
-    exhaust `brake`: is there one; the bore of its `hole` in m, 0 for one that is looked for; the exhaust `valve` across in m and the
-    `spring` on its seat in N, 0 where nobody knows them; ratio of the `gear` on the hill, 0 for that of the car's pull."""
+    """A climb with a trailer: total `mass` in kg, `gradient` (rise over distance), road `speed` in m/s, `duration` in s, `gear_ratio` (0:
+    that of the car's pull). Exhaust `brake`: is one fitted; `brake_orifice` in m (0: to be found); exhaust `valve_diameter` in m and
+    `valve_spring_force` on its seat in N (0 where they are not known)."""
 
     mass: float = 0.0
-    grade: float = 0.0
+    gradient: float = 0.0
     speed: float = 20.0
-    minutes: float = 600.0
+    duration: float = 600.0
     brake: bool = False
-    hole: float = 0.0
-    valve: float = 0.0
-    spring: float = 0.0
-    gear: float = 0.0
+    brake_orifice: float = 0.0
+    valve_diameter: float = 0.0
+    valve_spring_force: float = 0.0
+    gear_ratio: float = 0.0

@@ -23,26 +23,25 @@ PIPE_HEADS = 1.5
 
 @dataclass(frozen=True, kw_only=True)
 class Wastegate:
-    """One or several gates: valve `diameter` m, full `lift` m, `count`, `discharge` coefficient of
-    the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle); `to_air`: it blows
-    into the open, else its gas goes back behind the turbine, behind the first `rejoins` pieces of the exhaust, by a pipe of
-    the bore `tube` in m each at an angle of `joins` rad to the flow. `branch`: bore in m of what leads to each, 0 where
-    nobody says it."""
+    """One or several wastegates: valve `diameter` and full `lift` in m, `count`, `discharge` coefficient of the open valve with its branch
+    (0.6–0.8 off a straight branch, less at a right angle). `to_air`: vents to the open; else the gas returns behind the first
+    `pieces_bypassed` exhaust pieces through a pipe of `return_bore` in m, at a `return_angle` in rad to the flow. `branch_bore` in m of
+    the pipe to each valve, 0 where it is not known."""
 
     diameter: float
     lift: float
     count: int = 1
     discharge: float = 0.7
     to_air: bool = False
-    rejoins: int = 0
-    tube: float = 0.04
-    joins: float = 0.5
-    branch: float = 0.0
+    pieces_bypassed: int = 0
+    return_bore: float = 0.04
+    return_angle: float = 0.5
+    branch_bore: float = 0.0
 
     @property
     def pipes(self) -> float:
         """What branch and pipe back add to 1 / A^2 of one gate, 1/m4: nothing as wide as the valve, for which its discharge is said."""
-        bores = (self.branch, 0.0 if self.to_air else self.tube)
+        bores = (self.branch_bore, 0.0 if self.to_air else self.return_bore)
         return sum(PIPE_HEADS * (circle(bore) ** -2 - circle(self.diameter) ** -2) for bore in bores if 0.0 < bore < self.diameter)
 
     def opened(self, lift: float) -> float:

@@ -95,20 +95,20 @@ def _wastegate(gate: doc.Gate) -> Wastegate:
         count=int(gate.count.si),
         discharge=gate.discharge.si,
         to_air=gate.outlet == "air",
-        rejoins=int(gate.pieces_bypassed.si),
-        tube=(gate.return_bore.si if outside else 0.0) or gate.diameter.si,
-        joins=gate.return_angle.si,
-        branch=gate.branch_bore.si if outside else 0.0,
+        pieces_bypassed=int(gate.pieces_bypassed.si),
+        return_bore=(gate.return_bore.si if outside else 0.0) or gate.diameter.si,
+        return_angle=gate.return_angle.si,
+        branch_bore=gate.branch_bore.si if outside else 0.0,
     )
 
 
 def _car(car: doc.Car) -> Car:
     return Car(
         mass=car.mass.si,
-        gear=car.gear_ratio.si,
-        final=car.final_drive.si,
-        tyre=car.tyre_diameter.si,
-        drag=car.drag_area.si,
+        gear_ratio=car.gear_ratio.si,
+        final_drive=car.final_drive.si,
+        tyre_diameter=car.tyre_diameter.si,
+        drag_area=car.drag_area.si,
         clutch=car.clutch.si,
         gearbox=car.gearbox.si,
         low_gears=car.low_gears.si,

@@ -28,23 +28,23 @@ def lines_of(project: doc.Project) -> Lines:
     """Oil and fuel lines of a document."""
     n = project.lines
     return Lines(
-        grade=n.oil_grade,
+        oil_grade=n.oil_grade,
         bearings=n.bearings,
-        oil=n.oil_pressure.si,
-        heat=n.oil_temperature.si,
-        restrictor=n.restrictor_bore.si,
-        restrictor_long=n.restrictor_length.si,
-        drain=n.drain_bore.si,
-        fall=n.drain_slope.si,
-        above=n.drain_outlet == "above",
+        oil_pressure=n.oil_pressure.si,
+        oil_temperature=n.oil_temperature.si,
+        restrictor_bore=n.restrictor_bore.si,
+        restrictor_length=n.restrictor_length.si,
+        drain_bore=n.drain_bore.si,
+        drain_slope=n.drain_slope.si,
+        drain_above=n.drain_outlet == "above",
         injectors=int(n.injectors.si),
-        rated=n.injector_flow.si,
-        rated_at=n.injector_pressure.si,
-        base=n.fuel_pressure.si,
-        follows=n.regulator_reference == "plenum",
-        pump=n.pump_flow.si,
-        pump_at=n.pump_pressure.si,
-        line=n.fuel_line_bore.si,
+        injector_flow=n.injector_flow.si,
+        injector_pressure=n.injector_pressure.si,
+        fuel_pressure=n.fuel_pressure.si,
+        follows_boost=n.regulator_reference == "plenum",
+        pump_flow=n.pump_flow.si,
+        pump_pressure=n.pump_pressure.si,
+        fuel_line_bore=n.fuel_line_bore.si,
     )
 
 
@@ -52,13 +52,13 @@ def fittings_of(project: doc.Project) -> Fittings:
     """Probes, weight and walls of a document."""
     f = project.fittings
     return Fittings(
-        probe=f.probe_diameter.si,
-        depth=f.probe_depth.si,
+        probe_diameter=f.probe_diameter.si,
+        probe_depth=f.probe_depth.si,
         turbo_mass=f.turbo_mass.si,
         braced=f.turbo_support == "brace",
-        wall=f.exhaust_wall.si,
+        exhaust_wall=f.exhaust_wall.si,
         primary_wall=project.space.making.wall.si,
-        hard=f.full_load_share.si,
+        full_load_share=f.full_load_share.si,
     )
 
 
@@ -67,14 +67,14 @@ def train_of(project: doc.Project) -> TowingCase:
     t = project.tow
     return TowingCase(
         mass=t.mass.si,
-        grade=t.gradient.si,
+        gradient=t.gradient.si,
         speed=t.speed.si,
-        minutes=t.duration.si,
+        duration=t.duration.si,
         brake=t.brake == "fitted",
-        hole=t.brake_orifice.si,
-        valve=t.valve_diameter.si,
-        spring=t.valve_spring_force.si,
-        gear=t.gear_ratio.si,
+        brake_orifice=t.brake_orifice.si,
+        valve_diameter=t.valve_diameter.si,
+        valve_spring_force=t.valve_spring_force.si,
+        gear_ratio=t.gear_ratio.si,
     )
 
 
@@ -82,7 +82,12 @@ def meter_of(project: doc.Project) -> Meter:
     """How a document meters its air."""
     m = project.meter
     return Meter(
-        kind=m.kind, bore=m.bore.si, most=m.max_reading.si, before=m.straight_before.si, behind=m.straight_after.si, housing=m.new_bore.si
+        kind=m.kind,
+        bore=m.bore.si,
+        max_reading=m.max_reading.si,
+        straight_before=m.straight_before.si,
+        straight_after=m.straight_after.si,
+        new_bore=m.new_bore.si,
     )
 
 
@@ -95,11 +100,11 @@ def ports_of(project: doc.Project) -> Ports:
         gasket=Opening(p.gasket_width.si, p.gasket_height.si, p.gasket_shape),
         port=Opening(p.port_width.si, p.port_height.si, p.port_shape),
         throat=Opening(p.throat.si, count=valves),
-        aside=p.offset_sideways.si,
-        up=p.offset_up.si,
+        offset_sideways=p.offset_sideways.si,
+        offset_up=p.offset_up.si,
         valves=valves,
-        valve=p.valve_diameter.si,
-        lift=p.valve_lift.si,
+        valve_diameter=p.valve_diameter.si,
+        valve_lift=p.valve_lift.si,
     )
 
 
@@ -135,7 +140,9 @@ def breather_of(project: doc.Project) -> Breather:
     """How the crankcase of a document breathes; what was measured is of warm gas at the pressure of the day."""
     b = project.breather
     measured = b.blow_by.si * standard_pressure(0.0) / (DRY_AIR_GAS_CONSTANT * WARM)
-    return Breather(rings=b.ring_condition, measured=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.length.si, end=b.outlet)
+    return Breather(
+        ring_condition=b.ring_condition, blow_by=measured, hoses=int(b.hoses.si), bore=b.bore.si, length=b.length.si, outlet=b.outlet
+    )
 
 
 def coolant_of(project: doc.Project) -> CoolantCircuit:

@@ -147,7 +147,11 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
     sizes = flange_sizes(project, 0)
     try:
         low, top = transition(
-            head.wide, head.high, sizes.corner if head.shape != "d" else 0.15 * head.high, primary_bore(project), TRANSITION
+            head.port_width,
+            head.port_height,
+            sizes.corner if head.shape != "d" else 0.15 * head.port_height,
+            primary_bore(project),
+            TRANSITION,
         )
     except Fault as error:
         faults.append(reason(error))
@@ -178,8 +182,8 @@ def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
     return core.FlangeSizes(
         ports=tuple(head.spacing * n for n in range(len(own))),
         shape=head.shape,
-        wide=head.wide,
-        high=head.high,
+        wide=head.port_width,
+        high=head.port_height,
         bolts=core.Bolts(h.bolts, h.bolt_hole.si, h.bolt_up.si, h.bolt_aside.si),
         edge=h.edge.si,
         tube=primary_bore(project) + 2.0 * project.space.making.wall.si,

@@ -115,13 +115,13 @@ def head_of(project: Project) -> Head:
     return Head(
         cylinders=int(engine.cylinders.si),
         shape=head.port,
-        wide=head.port_width.si,
-        high=head.port_width.si if round_ else head.port_height.si,
+        port_width=head.port_width.si,
+        port_height=head.port_width.si if round_ else head.port_height.si,
         spacing=head.spacing.si or round(PORT_SPACING * engine.bore.si, 4),
-        fall=head.port_down_angle.si,
+        port_down_angle=head.port_down_angle.si,
         flange=head.flange.si,
         banks=2 if head.banks == "vee" else 1,
-        apart=head.bank_distance.si,
+        bank_distance=head.bank_distance.si,
         stagger=head.stagger.si,
         odd=head.numbered == "odd",
     )

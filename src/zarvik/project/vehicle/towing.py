@@ -41,12 +41,12 @@ def towing_report(project: Project, progress: Progress = unwatched) -> TowingRep
     brakes: tuple[Braking, ...] = ()
     hole, most, engine = 0.0, most_back(train), build.engine
     if train.brake and not engine.fuel.spark:
-        hole = train.hole or hole_for(build, engine.rev_limit, most)
+        hole = train.brake_orifice or hole_for(build, engine.rev_limit, most)
         low = 0.3 * engine.rev_limit
         steps = [low + (engine.rev_limit - low) * n / (SPEEDS - 1) for n in range(SPEEDS)]
         brakes = tuple(exhaust_braking(build, speed, hole) for speed in steps)
     return TowingReport(
-        found, brakes, hole, most, max(-tractive_power(build.car, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0
+        found, brakes, hole, most, max(-tractive_power(build.car, train, grade=-train.gradient), 0.0) if train.mass > 0.0 else 0.0
     )
 
 

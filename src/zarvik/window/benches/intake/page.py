@@ -96,15 +96,15 @@ class Openings(QWidget):
         if self.pairs:
             wide = self.width() / len(self.pairs)
             every = [getattr(self.ports, key) for pair in self.pairs for key in pair]
-            across = max(x.wide for x in every) + 2.0 * abs(self.ports.aside)
-            scale = min((wide - 40.0) / across, (self.HIGH - 54.0) / (max(x.tall for x in every) + 2.0 * abs(self.ports.up)))
+            across = max(x.wide for x in every) + 2.0 * abs(self.ports.offset_sideways)
+            scale = min((wide - 40.0) / across, (self.HIGH - 54.0) / (max(x.tall for x in every) + 2.0 * abs(self.ports.offset_up)))
             for number, (one, two) in enumerate(self.pairs):
                 self._pair(painter, QRectF(number * wide, 0.0, wide, self.HIGH), one, two, scale)
         painter.end()
 
     def _pair(self, painter: QPainter, room: QRectF, one: str, two: str, scale: float) -> None:
         p, given = current(), self.ports
-        aside, up = (given.aside, given.up) if one == "runner" else (0.0, 0.0)
+        aside, up = (given.offset_sideways, given.offset_up) if one == "runner" else (0.0, 0.0)
         before, behind = outline(getattr(given, one), aside, -up, scale), outline(getattr(given, two), 0.0, 0.0, scale)
         painter.save()
         painter.translate(room.center().x(), room.top() + 0.5 * (self.HIGH - 40.0))

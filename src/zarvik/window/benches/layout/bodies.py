@@ -122,9 +122,9 @@ def _head(space: Space, layout: Layout) -> list[Body]:
         axes = np.column_stack([np.array([out[2], 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), out])
         wide = head.spacing * (len(ports) - 1) + 1.5 * head.spacing
         # The flange, and a slice of the head behind it
-        corners, triangles = box(Frame(middle - head.flange * out, axes), wide - 0.3 * head.spacing, 2.2 * head.high, head.flange)
+        corners, triangles = box(Frame(middle - head.flange * out, axes), wide - 0.3 * head.spacing, 2.2 * head.port_height, head.flange)
         found.append(Body(f"flange:{bank}", corners, triangles, METAL))
-        corners, triangles = box(Frame(middle - (head.flange + 0.06) * out, axes), wide, 3.2 * head.high, 0.06)
+        corners, triangles = box(Frame(middle - (head.flange + 0.06) * out, axes), wide, 3.2 * head.port_height, 0.06)
         found.append(Body(f"head:{bank}", corners, triangles, "engine"))
     return found
 

@@ -261,7 +261,7 @@ class LayoutView(QWidget):
         fired = {c: n for n, c in enumerate(space.order)}
         painter.setFont(font(12, strong=True))
         for cylinder, port in enumerate(layout.ports, 1):
-            at = self._at(port.origin + np.array([0.0, 1.35 * space.head.high, 0.0]))
+            at = self._at(port.origin + np.array([0.0, 1.35 * space.head.port_height, 0.0]))
             circle = QRectF(at.x() - 8, at.y() - 8, 16, 16)
             painter.setBrush(QColor(p.panel))
             painter.setPen(QPen(QColor(shades[fired.get(cylinder, 0) % len(shades)]), 2.4))
