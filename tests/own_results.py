@@ -16,7 +16,7 @@ import re
 import sys
 import tempfile
 from collections.abc import Iterator, Mapping
-from contextlib import redirect_stdout
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +30,8 @@ from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import project_file, shipped
 from zarvik.formats.results import point_tree
+from zarvik.project.connections.lists import ALL_LISTS
+from zarvik.project.connections.register import TEMPLATES
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.units.rendering import render
@@ -112,6 +114,18 @@ CHANGED: dict[str, tuple[str, dict[str, str]]] = {
 }
 DEMOS = ("fell", "moth", "skerry", "tarn")
 PRINTED = ("weigh", "hotside", "register")  # the last two of the changed demos
+# Of the demos alone; the last one changes the file
+SAID = (
+    "check",
+    "solve --sweep 2000:6000:1000",
+    "solve --rpm 4000 --calculation boost",
+    "rank",
+    "design --tries 30 --most 2",
+    "manifold",
+    *(f"export --what {what}" for what in ("cutlist", "bends")),
+    *(f"joints --list {name}" for name in ALL_LISTS),
+    *(f"joints --template {name} --list ports" for name in TEMPLATES),
+)
 # Never walked into: what was given to a question, not what was found
 GIVEN = (Solver, Build, Solved, Answer, Project, CompressorMap)
 
@@ -231,6 +245,12 @@ def results(label: str) -> dict[str, str | float]:
             with redirect_stdout(heard):
                 main([command, str(path)])
             found |= {f"{command}:{n}": line for n, line in enumerate(heard.getvalue().splitlines())}
+        for line in SAID if label in DEMOS else ():
+            word, *rest = line.split()
+            heard = io.StringIO()
+            with redirect_stdout(heard), redirect_stderr(io.StringIO()):
+                main([word, str(path), *rest])
+            found |= {f"{line}:{n}": text for n, text in enumerate(heard.getvalue().splitlines())}
         if label in DEMOS:
             with redirect_stdout(io.StringIO()):
                 main(["solve", str(path), "--calculations", "--json", str(out)])

@@ -16,9 +16,9 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from driving import pause, rest
+from driving import pause, rest, wait_for
 from PySide6.QtCore import QLineF, QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QPagedPaintDevice, QPainter, QPen, QPolygon, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QGradient, QPagedPaintDevice, QPainter, QPen, QPolygon, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QGroupBox, QLabel, QLineEdit, QListWidget, QWidget
 
 from zarvik.formats import shipped
@@ -36,6 +36,12 @@ THE_DAY = "1700000000"  # that stands on what is printed
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
 DEMOS = {"tarn": "mixed", "moth": "inch"}
 LEAVES = ("working", "known", "steps")
+WIDE, NARROW = (1280, 800), ((840, 520), (640, 400))
+PAPERS: dict[str, tuple[str, ...]] = {
+    "cut_weld": ("paper",),
+    "joints": ("pdf",),
+    "exhaust": (),
+}  # benches that print, and what they are told
 CLOSE = 1.5  # px by which a place may differ
 SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")
 
@@ -57,6 +63,14 @@ def _numbers(given: Any) -> Iterator[float]:
             yield from (float(point.x()), float(point.y()))
 
 
+def _filled(brush: QBrush) -> str:
+    """Colours of what a shape is filled with."""
+    if brush.style() == Qt.BrushStyle.NoBrush:
+        return ""
+    gradient = brush.gradient()
+    return brush.color().name() if gradient is None else " ".join(f"{at:.3f}{colour.name()}" for at, colour in gradient.stops())
+
+
 class Drawings:
     """What is painted on each widget: a row for each call, of its last picture."""
 
@@ -70,7 +84,9 @@ class Drawings:
         """A painter was told to draw."""
         device = painter.device()
         if isinstance(device, QPagedPaintDevice):
-            self.paper.append((f"{name} {next((g for g in reversed(given) if isinstance(g, str)), '')}", self._places(painter, given)))
+            words = next((g for g in reversed(given) if isinstance(g, str)), "")
+            size = f"{painter.font().pixelSize()} " if name == "drawText" else ""
+            self.paper.append((f"{name} {size}{words}", self._places(painter, given)))
             return
         device = self._charts[-1] if self._charts else device
         if not isinstance(device, QWidget) or isinstance(device, LayoutView):
@@ -81,9 +97,12 @@ class Drawings:
             self.rows[device] = kept
         words = next((g for g in reversed(given) if isinstance(g, str)), "")
         pen = painter.pen()
-        colour = "" if name == "fillRect" else f"{pen.color().name()} {pen.widthF():g}" if name != "drawText" else pen.color().name()
-        if name == "fillRect" and isinstance(given[-1], QColor):
-            colour = given[-1].name()
+        if name == "fillRect":
+            colour = _filled(QBrush(given[-1])) if isinstance(given[-1], (QBrush, QColor, QGradient)) else ""
+        elif name == "drawText":
+            colour = f"{pen.color().name()} {painter.font().pixelSize()}{' strong' if painter.font().bold() else ''}"
+        else:
+            colour = f"{pen.color().name()} {pen.widthF():g} {_filled(painter.brush())}"
         label = f"{'back ' if self._charts else ''}{name} {colour} {words}".rstrip()
         self.rows.setdefault(device, []).append((label, self._places(painter, given)))
 
@@ -203,13 +222,30 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
     for leaf in LEAVES:
         window.side.turn(leaf)
         yield f"beside: {leaf}", page(window, window.side)
-    yield "paper", on_paper(window, folder)
+    for width, height in NARROW:
+        window.resize(width, height)
+        for key in ("pipes", "cut_weld"):
+            window.show_bench(key)
+            yield f"{key}, {width} × {height}", page(window, window)
+    window.resize(*WIDE)
+    yield "paper", on_paper(lambda: window.write_page(str(folder / "page.pdf")))
+    for key, what in PAPERS.items():
+        bench = window.benches[key]
+        window.show_bench(key)
+        rest(window)
+        goal = folder / f"{key}.pdf"
+
+        def write(save: Callable[..., None] = bench.save, what: tuple[str, ...] = what, goal: Path = goal) -> None:
+            save(*what, str(goal))
+            assert wait_for(goal.exists)
+
+        yield f"paper, {key}", on_paper(write)
 
 
-def on_paper(window: MainWindow, folder: Path) -> Page:
-    """The page of the design as it is printed."""
+def on_paper(write: Callable[[], None]) -> Page:
+    """What is drawn on the sheets that are written."""
     with drawings() as drawn:
-        window.write_page(str(folder / "page.pdf"))
+        write()
     words, places = _summed(drawn.paper)
     return {"sheet": [words, [round(x, 1) for x in places]]}
 
@@ -245,7 +281,7 @@ def write() -> None:
     found: dict[str, dict[str, Page]] = {}
     for demo, units in DEMOS.items():
         window = make_window(with_value(shipped.demo(demo), "units", units), None, "light")
-        window.resize(1280, 800)
+        window.resize(*WIDE)
         window.show()
         found[demo] = dict(pages(window, Path(tempfile.mkdtemp())))
         for name, shown in found[demo].items():
