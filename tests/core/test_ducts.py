@@ -243,6 +243,44 @@ def test_every_kind_is_looked_at() -> None:
     assert set(OF_EVERY_KIND) == set(KINDS)
 
 
+def tube(diameter: float, length: float) -> tuple[float, float]:
+    """Volume and wall of a tube."""
+    return 0.25 * math.pi * diameter**2 * length, math.pi * diameter * length
+
+
+# Length, volume and wall that gives heat away, in m, m3, m2: solid geometry (cone: pi h (d² + d D + D²) / 12; a monolith of 200 cells a
+# square inch has cells 1.796 mm apart)
+GEOMETRY = {
+    "straight": (0.9, *tube(0.05, 0.9)),
+    "bend": (0.1125, *tube(0.05, 0.1125)),
+    "mitre": (0.1125, *tube(0.05, 0.1125)),
+    "reducer": (0.06, math.pi * 0.06 * (0.05**2 + 0.05 * 0.06 + 0.06**2) / 12.0, math.pi * 0.055 * 0.06),
+    "joint": (0.02, math.pi * 0.02 * 0.054**2 / 4.0, 0.0),
+    "entry": (0.0, 0.0, 0.0),
+    "mouth": (0.0, 0.0, 0.0),
+    "step": (0.0, 0.0, 0.0),
+    "resistance": (0.0, 0.0, 0.0),
+    "throttle": (0.05, tube(0.05, 0.05)[0], 0.0),
+    "primaries": (0.4, 4.0 * tube(0.03, 0.4)[0], 4.0 * tube(0.03, 0.4)[1]),
+    "collector": (0.1, *tube(0.05, 0.1)),
+    "crush": (0.1125, tube(0.05 * math.sqrt(0.85), 0.1125)[0], tube(0.05, 0.1125)[1]),
+    "tee": (0.075, tube(0.05, 0.075)[0], 0.0),
+    "crossover": (0.8, *tube(0.05, 0.8)),
+    "catalyst": (0.1, tube(0.1, 0.1)[0] * (1.0 - 0.17 / 1.796) ** 2, tube(0.1, 0.1)[1]),
+    "silencer": (0.45, *tube(0.15, 0.45)),
+}
+
+
+@pytest.mark.parametrize("kind", sorted(OF_EVERY_KIND))
+def test_geometry_of_every_kind(kind: str) -> None:
+    """Length, volume and wall by the formulas of solids; a crushed bend keeps its share of the area all along."""
+    piece = build(kind, **OF_EVERY_KIND[kind])
+    length, volume, surface = GEOMETRY[kind]
+    assert piece.length == pytest.approx(length, rel=1e-6)
+    assert piece.volume == pytest.approx(volume, rel=5e-3)
+    assert piece.surface == pytest.approx(surface, rel=5e-3)
+
+
 @pytest.mark.parametrize("kind", sorted(OF_EVERY_KIND))
 def test_more_flow_never_costs_less(kind: str) -> None:
     """Invariant, both directions, up to choking and past it: the loss and the pressure before a piece

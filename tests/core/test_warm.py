@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+import shutil
 import subprocess
 import sys
+from pathlib import Path
+
+import pytest
+
+from zarvik.core.common import compiled
 
 PROGRAM = """
 import importlib, os, pathlib, pkgutil, sys
@@ -53,3 +59,28 @@ def test_code_from_the_disk_does_not_wait_for_the_compiler() -> None:
     told = subprocess.run([sys.executable, "-c", READ], capture_output=True, text=True, check=True).stdout.split()
     assert told[0] == told[1] and int(told[0]) > 30
     assert told[2:] == ["0.31865", "True"]
+
+
+def test_another_source_is_another_cache(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The name of the cache changes with every file of a folder that has a compiled loop, with the constants and with what compiles, and
+    not with a folder that has none."""
+    core = Path(compiled.__file__).parents[1]
+    copied = tmp_path / "core"
+    for folder in ("common", "gas", "checks"):
+        shutil.copytree(core / folder, copied / folder, ignore=shutil.ignore_patterns("__pycache__"))
+    monkeypatch.setattr(compiled, "__file__", str(copied / "common" / "compiled.py"))
+    before = compiled.source_digest()
+    assert len(before) == 16 and compiled.source_digest() == before
+    with_loop = next(p for p in sorted((copied / "gas").glob("*.py")) if "\n@compiled\n" in p.read_text("utf-8"))
+    without = next(p for p in sorted((copied / "gas").glob("*.py")) if "\n@compiled\n" not in p.read_text("utf-8"))
+    for path, changes in (
+        (with_loop, True),
+        (without, True),
+        (copied / "common" / "constants.py", True),
+        (copied / "common" / "compiled.py", True),
+        (copied / "checks" / "belt.py", False),
+    ):
+        text = path.read_text("utf-8")
+        path.write_text(text + "\n# another\n", "utf-8")
+        assert (compiled.source_digest() != before) == changes, path.name
+        path.write_text(text, "utf-8")

@@ -19,6 +19,7 @@ from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import run_of
 from zarvik.project.layout.layout import layout, space_of
+from zarvik.project.manifold.manifold_types import school
 from zarvik.project.manifold.primaries import without_primaries
 from zarvik.window.app import settle
 from zarvik.window.benches.cut_weld.view import DRAWINGS, STOCK
@@ -325,3 +326,47 @@ def test_a_gap_is_a_line_with_its_length(window: MainWindow) -> None:
     spots = [view._at(part.last.origin) for part in exhaust]
     seen = [0.0 <= spot.x() <= view.width() and 0.0 <= spot.y() <= view.height() for spot in spots]
     assert seen[0] and not seen[-1]
+
+
+ROWS = {
+    "space.head.port_height": "not round",
+    "space.head.bank_distance": "vee",
+    "space.head.stagger": "vee",
+    "space.head.numbered": "vee",
+    "space.making.log": "log",
+    "space.making.turn": "tubes",
+    "space.making.joint": "tubes",
+    "space.making.weld_roots": "welded",
+    "space.making.stress_relief": "welded",
+    "space.making.length_step": "free",
+}
+
+
+@pytest.mark.parametrize("form", ["equal", "log", "cast"])
+@pytest.mark.parametrize("banks", ["one", "vee"])
+def test_only_what_counts_is_asked(open_window: object, form: str, banks: str) -> None:
+    """A cast manifold has no seams, a log no collector to turn, one bank no distance to another; round ports have no height, and lengths
+    that are cut freely are rounded."""
+    project = school(shipped.demo("tarn"), form)
+    round_ports = banks == "one"
+    for place, value in (
+        ("space.head.banks", banks),
+        ("space.head.port", "round" if round_ports else "oval"),
+        ("space.making.blocks", "free" if round_ports else "inch"),
+    ):
+        project = edits.with_value(project, place, value)
+    window = open_window(project)  # type: ignore[operator]
+    bench = space(window)
+    there = {
+        "not round": not round_ports,
+        "vee": banks == "vee",
+        "log": form == "log",
+        "tubes": form == "equal",
+        "welded": form != "cast",
+        "free": round_ports,
+    }
+    bench.forms_of_all_pages()
+    bench.refresh_document()
+    for place, when in ROWS.items():
+        field = next(form.fields[place] for form in bench.forms if place in form.fields)
+        assert field.isHidden() != there[when], (place, when)

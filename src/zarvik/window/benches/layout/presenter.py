@@ -73,6 +73,8 @@ MAKING = tuple(
         "turn",
         "joint",
         "log",
+        "weld_roots",
+        "stress_relief",
         "blocks",
         "length_step",
         "angle_step",

@@ -126,6 +126,7 @@ TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pul
 FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
 BLOWER = (
+    "blower.name",
     "blower.displacement",
     "blower.drive_ratio",
     "blower.belt",
