@@ -27,7 +27,7 @@ def large(*, pieces: int = PIECES, stock: int = STOCK, candidates: int = CANDIDA
     tree["turbos"] += [{**first, "id": f"turbo-{n}", "name": f"Candidate {n}"} for n in range(candidates - len(tree["turbos"]))]
     project = project_file.from_tree(tree, "the large one")
     held = tuple(Noted(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(lines))
-    project = project.model_copy(update={"registered": held})
+    project = project.model_copy(update={"joints": held})
     bare = project.model_copy(update={"variants": (), "taken": ()})
     for n in range(kept):
         design = with_value(bare, "brief.target_power", parse(f"{250 + n} hp", "power"))

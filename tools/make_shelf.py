@@ -315,7 +315,7 @@ def in_space(project: Project) -> Project:
     hot, cold = lines.line("hot_pipe"), None
     project = measured(project, "cooler_in", hot.end)
     # Across the car from its one tank to the other, the outlet to the side
-    face = get(project, "space.cooler_in")
+    face = get(project, "layout.cooler_in")
     project = stand(project, "cooler_out", face.along.si - 0.04, face.up.si + 0.03, face.out.si - 0.68, 180.0, 0.0)
     cold = layout(project).line("cold_pipe")
     return measured(project, "throttle", cold.end)
@@ -338,9 +338,9 @@ def stand(project: Project, what: str, along: float, up: float, out: float, head
         "pitch": f"{pitch:.0f} °",
     }
     for name, text in values.items():
-        place = f"space.{what}.{name}"
+        place = f"layout.{what}.{name}"
         project = edits.with_value(project, place, edits.meta(project, place).read(text))
-    return edits.with_value(project, f"space.{what}.placed", "measured")
+    return edits.with_value(project, f"layout.{what}.placed", "measured")
 
 
 def skerry() -> Project:

@@ -252,7 +252,7 @@ def test_random_ways_back_close(name: str) -> None:
 
 def opposed(tarn: Project) -> Project:
     """Tarn's engine with its cylinders in two banks and one crossover."""
-    project = with_value(without_primaries(tarn), "space.head.banks", "vee")
+    project = with_value(without_primaries(tarn), "layout.head.banks", "vee")
     project, _ = insert_piece(project, "manifold", 2, "crossover", angle=parse("40 °", "angle"))
     return with_value(project, "manifold.primaries.count", parse("2", "count"))
 
@@ -300,7 +300,7 @@ def test_each_bank_has_a_scroll(tarn: Project) -> None:
     project = opposed(tarn)
     twin = with_value(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count"))
     assert [set(g) for g in groups(assemble(twin))] == [{1, 2}, {3, 4}]
-    alone = with_value(with_value(tarn, "space.head.banks", "one"), f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    alone = with_value(with_value(tarn, "layout.head.banks", "one"), f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     assert [set(g) for g in groups(assemble(alone))] == [{1, 4}, {2, 3}]
 
 
@@ -425,9 +425,9 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
     branch = verdicts(narrow)["branch"]
     assert branch.state == "fails" and "branch" not in verdicts(with_changes(narrow, branch.changes))
     assert verdicts(with_value(tarn, "gate.branch_bore", parse("34 mm", "length")))["branch"].state == "marginal"
-    five = with_value(with_value(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch_bore", parse("0 mm", "length"))
+    five = with_value(with_value(without_primaries(tarn), "layout.head.order", "1-2-4-5-3"), "gate.branch_bore", parse("0 mm", "length"))
     assert verdicts(five)["order"].state == "marginal" and verdicts(five)["closure"].state == "ok"
-    vee = verdicts(with_value(without_primaries(tarn), "space.head.banks", "vee"))
+    vee = verdicts(with_value(without_primaries(tarn), "layout.head.banks", "vee"))
     assert vee["banks"].state == "to_do" and vee["banks"].cure is not None
     shared = with_value(without_primaries(fell), "hot_sides", "shared")
     assert "blow into one pipe" in verdicts(shared)["banks"].text.whole

@@ -177,12 +177,12 @@ def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
     """Common practice, no source: a bend that is there can only be cut shorter, a moulded hose has its angle, a casting is as it is. On
     random places of the cooler no bend grows, whatever the gap."""
     hand = random.Random(3)
-    base = with_value(tarn, "space.cooler_in.placed", "measured")
+    base = with_value(tarn, "layout.cooler_in.placed", "measured")
     base = with_value(base, "hot_pipe.h-in.material", "silicone")
     for _ in range(6):
         project = base
         for axis, near in (("along", -500.0), ("up", -250.0), ("out", 250.0)):
-            project = with_value(project, f"space.cooler_in.{axis}", parse(f"{near + hand.uniform(-80.0, 80.0):.0f} mm", "length"))
+            project = with_value(project, f"layout.cooler_in.{axis}", parse(f"{near + hand.uniform(-80.0, 80.0):.0f} mm", "length"))
         made, _ = fitted_run(project, "hot_pipe")
         was, now = ({p.id: p for p in q.hot_pipe} for q in (project, made))
         assert now["h-down"].angle.si <= was["h-down"].angle.si + 1e-6

@@ -290,7 +290,7 @@ def test_blowers_banks_and_coolers() -> None:
         ),
         TURBOS,
     )
-    assert vee.turbos_fitted.si == 2.0 and vee.hot_sides == "own" and vee.manifold[0].count.si == 4.0 and vee.space.head.banks == "vee"
+    assert vee.turbos_fitted.si == 2.0 and vee.hot_sides == "own" and vee.manifold[0].count.si == 4.0 and vee.layout.head.banks == "vee"
     assert (
         make(
             BuilderInput(
@@ -514,7 +514,7 @@ def test_a_first_layout_looks_like_a_car(made: tuple[BuilderInput, Project, Answ
     assert abs(body.shaft[1]) < 1e-6 and body.drain[1] == pytest.approx(-1.0, abs=1e-6)
     assert body.shaft[0] < 0.0, "the compressor in front, the downpipe behind"
     bare = project
-    for place in ("space.turbo.shaft", "space.turbo.drain", "space.turbo.cover"):
+    for place in ("layout.turbo.shaft", "layout.turbo.drain", "layout.turbo.cover"):
         bare = with_value(bare, place, get(bare, place).with_si(0.5))
     again = with_first_layout(bare)
     assert {d.place.rpartition(".")[2] for d in differences(again, bare)} <= {"shaft", "drain", "cover", "roll"}

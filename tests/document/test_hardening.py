@@ -98,13 +98,7 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
     chosen = tuple(t for t in tarn.turbos if t.id == tarn.turbo)
     # One primary, one line of the stock and of the register: the others have the same fields
     tarn = tarn.model_copy(
-        update={
-            "variants": (),
-            "turbos": chosen,
-            "primaries": tarn.primaries[:1],
-            "stock": tarn.stock[:1],
-            "registered": tarn.registered[:1],
-        }
+        update={"variants": (), "turbos": chosen, "primaries": tarn.primaries[:1], "stock": tarn.stock[:1], "joints": tarn.joints[:1]}
     )
     every = [(place, found) for place in places(tarn) if isinstance(found := edits.meta(tarn, place), QuantitySpec)]
     # Twelve fields of a document at a time, from all over it: fields beside each other say what does not go together.

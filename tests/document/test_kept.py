@@ -91,7 +91,7 @@ def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
     again = project_file.loads(text)
     assert again == tarn
     first = again.variants[-1].design
-    assert first.intake is again.intake and first.registered is again.registered
+    assert first.intake is again.intake and first.joints is again.joints
     said = json.loads(text)["variants"][-3]["differs"]
     assert said["gate"]["spring"] == str(shipped.demo("tarn").gate.spring) and "intake" not in said
 
@@ -103,14 +103,14 @@ def test_a_large_document_is_said_once() -> None:
     text = project_file.dumps(project)
     assert len(text) < 1.1 * len(project_file.dumps(bare))
     again = project_file.loads(text)
-    assert again == project and len(again.registered) == LINES
+    assert again == project and len(again.joints) == LINES
     # One line of the register differs in each: one line is said, not five thousand.
-    lines = project.registered
+    lines = project.joints
     moved = tuple(
         v.model_copy(
             update={
                 "design": v.design.model_copy(
-                    update={"registered": (*lines[:n], lines[n].model_copy(update={"name": "Other"}), *lines[n + 1 :])}
+                    update={"joints": (*lines[:n], lines[n].model_copy(update={"name": "Other"}), *lines[n + 1 :])}
                 )
             }
         )

@@ -47,7 +47,7 @@ from zarvik.project.units.units import EntryError, parse
 
 def bare(project: Project) -> Project:
     """A demo of which nobody has said anything in the register, of its oil, fuel and runners."""
-    return project.model_copy(update={"registered": (), "lines": Lines(), "runners": Runners()})
+    return project.model_copy(update={"joints": (), "lines": Lines(), "runners": Runners()})
 
 
 @pytest.fixture(scope="module")
@@ -61,7 +61,7 @@ def rules(project: Project, key: str = "") -> dict[str, JointFinding]:
 
 
 def verdicts(project: Project) -> dict[str, Verdict]:
-    return {v.id: v for v in answer(assemble(project), ()).verdicts if v.id.startswith(("register", "leak"))}
+    return {v.id: v for v in answer(assemble(project), ()).verdicts if v.id.startswith(("joint_", "leak"))}
 
 
 def test_it_fills_itself() -> None:
@@ -127,8 +127,8 @@ def test_ports_are_decided(tarn: Project) -> None:
         )
     left = {f.rule for f in findings(register(project))}
     assert "undecided" not in left and "check_valve" not in left and "tuner" in left
-    assert verdicts(project)["register_tuner"].state == "to_do" and "register_undecided" not in verdicts(project)
-    assert verdicts(project)["register_loose"].state == "to_do"
+    assert verdicts(project)["joint_tuner"].state == "to_do" and "joint_undecided" not in verdicts(project)
+    assert verdicts(project)["joint_loose"].state == "to_do"
 
 
 def test_threads_clamps_and_hoses(tarn: Project) -> None:
@@ -273,11 +273,11 @@ def test_lists_and_formulas(tarn: Project) -> None:
 def test_five_thousand_lines(tarn: Project) -> None:
     """As many as there may be: read, judged, listed and written in a breath; one more is refused with a sentence."""
     lines = tuple(Noted(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(5000))
-    project = tarn.model_copy(update={"registered": lines})
+    project = tarn.model_copy(update={"joints": lines})
     assert len(register(project)) > 5000 and len(findings(register(project))) == 5000
     assert len(listing(project, "ports").rows) == 5000
     again = project_file.loads(project_file.dumps(project), "x")
-    assert again.registered == lines
+    assert again.joints == lines
     with pytest.raises(EntryError, match="5000 joint lines"):
         add_line(project, r.PORT)
 
@@ -320,7 +320,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     )
     assert "Brake booster" in capsys.readouterr().out
     kept = project_file.read(path)
-    assert kept.registered[0].decision == "check" and kept.registered[0].bore.si == pytest.approx(0.009525)
+    assert kept.joints[0].decision == "check" and kept.joints[0].bore.si == pytest.approx(0.009525)
     before = path.read_bytes()
     assert main(["joints", str(path), "--say", "hand-1", "decision", "glue"]) == 2
     assert main(["joints", str(path), "--say", "hand-1", "bore", "wide"]) == 2
@@ -329,7 +329,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     goal = tmp_path / "ports.csv"
     assert main(["joints", str(path), "--list", "ports", "--out", str(goal)]) == 0 and "Brake booster" in goal.read_text("utf-8")
     assert main(["joints", str(path), "--list", "order"]) == 0
-    assert json.loads(path.read_text("utf-8"))["registered"][0]["name"] == "Brake booster"
+    assert json.loads(path.read_text("utf-8"))["joints"][0]["name"] == "Brake booster"
 
 
 SUPPLIED = ("oil_feed", "oil_drain", "injectors", "fuel_pump", "fuel_line")

@@ -62,11 +62,11 @@ def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
     butt = manifold_candidates(school(tarn, UNEQUAL))[0]
     said = dict(butt.longer)
     for key, place, value in (
-        ("slip", "space.making.joint", "slip"),
-        ("purge", "space.making.weld_roots", "yes"),
-        ("relief", "space.making.stress_relief", "yes"),
+        ("slip", "layout.fabrication.joint", "slip"),
+        ("purge", "layout.fabrication.weld_roots", "yes"),
+        ("relief", "layout.fabrication.stress_relief", "yes"),
         ("brace", "fittings.turbo_support", "brace"),
-        ("wall", "space.making.wall", parse("5.55 mm", "length")),
+        ("wall", "layout.fabrication.wall", parse("5.55 mm", "length")),
     ):
         done = manifold_candidates(with_value(school(tarn, UNEQUAL), place, value))[0]
         assert done.cycles == pytest.approx(said.get(key, 1.0) * butt.cycles, rel=0.2 if key not in said else 0.05)

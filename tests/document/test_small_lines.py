@@ -62,7 +62,7 @@ def tarn() -> Project:
         ports__valve_diameter="0",
         breather__bore="0",
         coolant__bore="0",
-    ).model_copy(update={"registered": ()})
+    ).model_copy(update={"joints": ()})
 
 
 def test_nothing_is_judged_that_nobody_said(tarn: Project) -> None:
@@ -268,7 +268,7 @@ def test_plates_are_told_listed_and_drawn(tarn: Project, tmp_path: Path) -> None
     """Two patterns that do not meet: the register tells it, the list has the plate, its drawing has both patterns, as DXF too."""
     project = flanged(tarn)
     found = verdicts(project)
-    assert found["register_pattern"].state == "marginal" and found["adapter"].state == "ok"
+    assert found["joint_pattern"].state == "marginal" and found["adapter"].state == "ok"
     row = [cell.replace("\xa0", " ") for cell in listing(project, "plates").rows[0]]
     assert row[1].startswith("4 × M8, 66") and "bore 69.8 mm" in row[2] and row[3].startswith("plate of 12.8")
     (drawing,) = adapters(project)
@@ -299,7 +299,7 @@ def test_layers_under_the_intake(tarn: Project) -> None:
     words = dict(found.text.figures)
     assert 0.0 < words["full"].value < words["idle"].value < words["bare"].value < 20.0  # type: ignore[union-attr]
     burnt = typed(tarn, "engine__exhaust", "layer_1", "paper")
-    assert verdicts(burnt)["register_gasket_heat"].state == "fails"
+    assert verdicts(burnt)["joint_gasket_heat"].state == "fails"
     thicker = typed(layered, "engine__intake", "thick_1", "20 mm")
     assert dict(verdicts(thicker)["barrier"].text.figures)["idle"].value < words["idle"].value  # type: ignore[union-attr]
 
@@ -315,7 +315,7 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
         and any("14 mm H8" in x for x in rows)
         and any("Both ends tapped M16×1.5 | 14.5 mm" in x for x in rows)
     )
-    spacing = (project.space.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
+    spacing = (project.layout.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
     assert f"{30.0 + spacing:g} mm" in rows[0] and f"{60.0 + 3.0 * spacing:g} mm" in rows[0]
     assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside_size="20 mm"), "rail").rows)
 
@@ -324,7 +324,7 @@ def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
     """A gate's hose of 2.5 mm is told, and heard later than one of 4."""
     gate = next(x.key for x in register(tarn) if x.served == "gate")
     narrow = typed(tarn, gate, "bore", "2.5 mm")
-    assert "register_signal" in verdicts(narrow)
+    assert "joint_signal" in verdicts(narrow)
     column = {row[0]: row for row in listing(narrow, "hoses").rows}
     wide = {row[0]: row for row in listing(typed(tarn, gate, "bore", "4 mm"), "hoses").rows}
     name = next(x.name for x in register(tarn) if x.key == gate)
@@ -352,7 +352,7 @@ def test_written_short_and_read_whole(tarn: Project) -> None:
     """A line of the register writes only what was said; what stands at its beginning comes back by itself."""
     text = project_file.dumps(flanged(tarn.model_copy(update={"variants": ()})))
     assert '"other_up": "74 mm"' in text and "layer_1" not in text and '"face"' not in text
-    assert project_file.loads(text, "x").registered == flanged(tarn).registered
+    assert project_file.loads(text, "x").joints == flanged(tarn).joints
     whole = project_file.dumps(flanged(tarn))
     assert project_file.loads(whole, "x") == flanged(tarn)
 

@@ -41,7 +41,7 @@ from zarvik.window.benches.layout.bodies import bodies_of
 def said(project: Project, **values: str) -> Project:
     """The document with entries under `space` as a builder types them."""
     for name, text in values.items():
-        place = f"space.{name.replace('__', '.')}"
+        place = f"layout.{name.replace('__', '.')}"
         found = edits.meta(project, place)
         project = with_value(project, place, found.read(text) if isinstance(found, QuantitySpec) else text)
     return project
@@ -138,7 +138,7 @@ def test_every_entry_of_space_counts(demo: str) -> None:
     if demo == "tarn":
         project = said(project, cooler_out__placed="measured", tail__placed="measured", head__port="oval")
     log = with_value(project, "manifold.collector.form", "log")
-    own = ("space.making.log",)
+    own = ("layout.fabrication.log",)
 
     def mark(p: Project) -> tuple[object, ...]:
         one = lay_out(space_of(p))
@@ -146,20 +146,20 @@ def test_every_entry_of_space_counts(demo: str) -> None:
         from zarvik.project.manifold.primaries import allowed_of, fabrication_steps
 
         drawn_ = [d.box for d in flanges(p)[0]]
-        return (space_of(p), _marks(one), sizes, drawn_, fabrication_steps(p), allowed_of(p), p.space.making.primary_length.si)
+        return (space_of(p), _marks(one), sizes, drawn_, fabrication_steps(p), allowed_of(p), p.layout.fabrication.primary_length.si)
 
     silent = []
     for room, part in (
-        ("head", project.space.head),
-        ("turbo", project.space.turbo),
-        ("making", project.space.making),
-        ("throttle", project.space.throttle),
-        ("tail", project.space.tail),
+        ("head", project.layout.head),
+        ("turbo", project.layout.turbo),
+        ("fabrication", project.layout.fabrication),
+        ("throttle", project.layout.throttle),
+        ("tail", project.layout.tail),
     ):
         for name in type(part).model_fields:
             if name in ("weld_roots", "stress_relief"):
                 continue  # what they do to the life of a manifold: test_schools
-            place = f"space.{room}.{name}"
+            place = f"layout.{room}.{name}"
             here = log if place in own else project
             found, old = edits.meta(here, place), edits.get(here, place)
             if isinstance(found, QuantitySpec):
@@ -173,9 +173,9 @@ def test_every_entry_of_space_counts(demo: str) -> None:
             if str(mark(changed)) == str(mark(here)):
                 silent.append(place)
     quiet = {
-        "tarn": {"space.head.bank_distance", "space.head.stagger", "space.head.numbered"},
-        "fell": {f"space.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")}
-        | {f"space.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")},
+        "tarn": {"layout.head.bank_distance", "layout.head.stagger", "layout.head.numbered"},
+        "fell": {f"layout.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")}
+        | {f"layout.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")},
     }
     assert set(silent) <= quiet[demo], silent
 
@@ -200,7 +200,7 @@ def test_primaries_from_a_builders_own_measures() -> None:
         head__port_height="32 mm",
         head__spacing="89 mm",
         head__port_down_angle="8 °",
-        making__wall="2.6 mm",
+        fabrication__wall="2.6 mm",
         turbo__along="80 mm",
         turbo__up="20 mm",
         turbo__out="230 mm",
@@ -218,7 +218,7 @@ def test_primaries_from_a_builders_own_measures() -> None:
     assert project_file.loads(project_file.dumps(laid), "x") == laid
     first = laid.primaries[0].pieces[0]
     held = with_value(laid, f"primaries.{laid.primaries[0].id}.pieces.{first.id}.held", "held")
-    again, _ = equal(said(held, making__primary_length=f"{1060 * made.length:.0f} mm"))
+    again, _ = equal(said(held, fabrication__primary_length=f"{1060 * made.length:.0f} mm"))
     assert again.primaries[0].pieces[0].length == first.length  # type: ignore[attr-defined]
     assert min(one.length for one in layout(again).primaries) > 1.04 * made.length
     assert prepare(assemble(laid)).at(6000.0).closure.solved
@@ -248,7 +248,7 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
     assert grip.state == "fails" and "grip" not in verdicts(with_changes(bare, grip.changes))
     for long, kept in (("20 mm", True), ("31 mm", False)):
         assert ("grip" in verdicts(with_value(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
-    slip = said(tarn, making__joint="slip")
+    slip = said(tarn, fabrication__joint="slip")
     assert "grip" not in verdicts(slip)
     crossed = with_value(
         with_value(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
@@ -288,11 +288,11 @@ def test_what_does_not_go_together_is_said(tarn: Project) -> None:
 @pytest.mark.parametrize(
     ("place", "text", "words"),
     [
-        ("space.head.order", "1-3-3-2", "once"),
-        ("space.head.order", "one two", "is not a firing order"),
-        ("space.turbo.along", "9 m", "must lie"),
-        ("space.making.wall", "nan", ""),
-        ("space.turbo.pitch", "120 °", "must lie"),
+        ("layout.head.order", "1-3-3-2", "once"),
+        ("layout.head.order", "one two", "is not a firing order"),
+        ("layout.turbo.along", "9 m", "must lie"),
+        ("layout.fabrication.wall", "nan", ""),
+        ("layout.turbo.pitch", "120 °", "must lie"),
         ("exhaust.e-elbow.angle", "190 °", "must lie"),
         ("exhaust.e-elbow.roll", "NaN", ""),
         ("exhaust.e-down.length", "-5 mm", "must lie"),
@@ -311,7 +311,7 @@ def test_bad_input_is_a_sentence(tarn: Project, place: str, text: str, words: st
 def test_the_order_as_it_is_said(tarn: Project) -> None:
     """With any sign between the cylinders or none."""
     for text in ("1342", "1 3 4 2", "1,3,4,2", "1-3-4-2", " 1 – 3 – 4 – 2 "):
-        assert said(tarn, head__order=text).space.head.order == "1-3-4-2"
+        assert said(tarn, head__order=text).layout.head.order == "1-3-4-2"
 
 
 def test_the_last_pieces_that_fit(tarn: Project) -> None:
@@ -428,10 +428,10 @@ def test_random_places_never_raise() -> None:
     for demo in ("tarn", "fell", "moth", "skerry"):
         for _ in range(3):
             project = shipped.demo(demo)
-            for room in ("head", "turbo", "making", "cooler_in", "cooler_out", "throttle", "tail"):
-                part = getattr(project.space, room)
+            for room in ("head", "turbo", "fabrication", "cooler_in", "cooler_out", "throttle", "tail"):
+                part = getattr(project.layout, room)
                 for name in type(part).model_fields:
-                    place = f"space.{room}.{name}"
+                    place = f"layout.{room}.{name}"
                     found, old = edits.meta(project, place), edits.get(project, place)
                     if isinstance(found, QuantitySpec):
                         low, high = found.limits
@@ -487,7 +487,7 @@ def test_a_narrow_piece_in_one_primary_is_seen(tarn: Project) -> None:
     assert "narrow_primary" not in alike
     assert alike["ends"].state == OK
     step = judged("34 mm")
-    assert step["ends"].state == MARGINAL and step["ends"].about == f"space:primary:{primary.id}"
+    assert step["ends"].state == MARGINAL and step["ends"].about == f"layout:primary:{primary.id}"
     throat = judged("14 mm")["narrow_primary"]
     assert throat.state == FAILS
     margins = [judged(bore)["narrow_primary"].margin or 0.0 for bore in ("20 mm", "18 mm", "17 mm", "16 mm")]

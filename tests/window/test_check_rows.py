@@ -28,7 +28,7 @@ SOME = [
     made("a", MARGINAL, 0.02, "gate"),
     made("b", FAILS, -0.3, "charge", breaks=True),
     made("c", MARGINAL, 0.01, "charge", breaks=True),
-    made("d", TO_DO, None, "register"),
+    made("d", TO_DO, None, "joints"),
     made("e", OK, 0.5, "gate"),
     made("f", OK, 0.4, "turbine:x"),
     made("g", FAILS, -0.1, "engine"),
@@ -47,7 +47,7 @@ def test_each_check_stands_under_the_heading_of_what_it_means() -> None:
 
 def test_every_check_is_listed_once() -> None:
     """None is lost between the headings, whatever page is in front."""
-    for subjects in (set(), {"gate"}, {"charge", "register"}, {"gate", "charge", "register", "turbine", "engine"}):
+    for subjects in (set(), {"gate"}, {"charge", "joints"}, {"gate", "charge", "joints", "turbine", "engine"}):
         rows = [row.verdict.id for row in check_rows(SOME, subjects, unfolded=True) if row.verdict is not None]
         assert sorted(rows) == [v.id for v in SOME]
 

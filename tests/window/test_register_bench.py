@@ -32,7 +32,7 @@ from zarvik.window.parts.words_field import WordsField
 def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     """Tarn before its register was begun."""
     return open_window(
-        shipped.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()})
+        shipped.demo("tarn").model_copy(update={"joints": (), "lines": Lines(), "runners": Runners(), "breather": Breather()})
     )
 
 
@@ -71,15 +71,15 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     choose(box, "keep")
     assert settle(window)
     assert "check valve" in bench.details.rules.text()
-    assert next(v for v in window.desk.answer.verdicts if v.id == "register_check_valve").state == "fails"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "joint_check_valve").state == "fails"
     for key in ports:
         bench.ledger.choose(key, tell=True)
         choose(box, "check")
     assert "12 of 12 ports" in bench.state.text()
     type_into(bench.details.fields["bore"], "3/8 in")
-    assert window.desk.project.registered[-1].bore.si > 0.009
+    assert window.desk.project.joints[-1].bore.si > 0.009
     type_into(bench.details.fields["bore"], "wide")
-    assert window.desk.project.registered[-1].bore.si > 0.009
+    assert window.desk.project.joints[-1].bore.si > 0.009
     type_into(bench.filter, "brake manifold")
     rows = [i.row.key for i in bench.ledger.rows.items if i.row is not None]
     assert rows == [ports[0]]
@@ -107,7 +107,7 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     assert state(window, "charger__outlet") == r.OPEN
     while window.session.undo():
         pass
-    assert window.desk.project.registered == before.registered
+    assert window.desk.project.joints == before.joints
 
 
 def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> None:

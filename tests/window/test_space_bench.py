@@ -197,13 +197,13 @@ def _wait(window: MainWindow, done, seconds: float = 60.0) -> None:  # type: ign
 def test_entries_of_space(window: MainWindow) -> None:
     """An address opens its page; a verdict its run; a piece is put in, moved, taken out; what does not count is hidden."""
     bench = space(window)
-    window.desk.go_to_place("space.head.port_down_angle")
+    window.desk.go_to_place("layout.head.port_down_angle")
     assert bench.stack.currentWidget() is bench.stack.page(HEAD)
-    high = next(form for form in bench.forms if "space.head.port_height" in form.fields)
-    assert high.fields["space.head.port_height"].isHidden()
-    window.desk.edit("space.head.port", "oval")
-    assert not high.fields["space.head.port_height"].isHidden()
-    window.desk.go("space:primary:" + window.session.project.primaries[2].id)
+    high = next(form for form in bench.forms if "layout.head.port_height" in form.fields)
+    assert high.fields["layout.head.port_height"].isHidden()
+    window.desk.edit("layout.head.port", "oval")
+    assert not high.fields["layout.head.port_height"].isHidden()
+    window.desk.go("layout:primary:" + window.session.project.primaries[2].id)
     assert window.desk.piece == window.session.project.primaries[2].pieces[-1].id
     assert bench.stack.currentWidget() is not None
     bench.show_page(PIECES)
@@ -213,7 +213,7 @@ def test_entries_of_space(window: MainWindow) -> None:
     bench._move(window.desk.piece or "", -1)
     bench._remove(window.desk.piece or "")
     assert len(window.session.project.primaries[2].pieces) == count
-    window.desk.go("space:turbo")
+    window.desk.go("layout:turbo")
     assert settle(window)
 
 
@@ -329,16 +329,16 @@ def test_a_gap_is_a_line_with_its_length(window: MainWindow) -> None:
 
 
 ROWS = {
-    "space.head.port_height": "not round",
-    "space.head.bank_distance": "vee",
-    "space.head.stagger": "vee",
-    "space.head.numbered": "vee",
-    "space.making.log": "log",
-    "space.making.turn": "tubes",
-    "space.making.joint": "tubes",
-    "space.making.weld_roots": "welded",
-    "space.making.stress_relief": "welded",
-    "space.making.length_step": "free",
+    "layout.head.port_height": "not round",
+    "layout.head.bank_distance": "vee",
+    "layout.head.stagger": "vee",
+    "layout.head.numbered": "vee",
+    "layout.fabrication.log": "log",
+    "layout.fabrication.turn": "tubes",
+    "layout.fabrication.joint": "tubes",
+    "layout.fabrication.weld_roots": "welded",
+    "layout.fabrication.stress_relief": "welded",
+    "layout.fabrication.length_step": "free",
 }
 
 
@@ -350,9 +350,9 @@ def test_only_what_counts_is_asked(open_window: object, form: str, banks: str) -
     project = school(shipped.demo("tarn"), form)
     round_ports = banks == "one"
     for place, value in (
-        ("space.head.banks", banks),
-        ("space.head.port", "round" if round_ports else "oval"),
-        ("space.making.blocks", "free" if round_ports else "inch"),
+        ("layout.head.banks", banks),
+        ("layout.head.port", "round" if round_ports else "oval"),
+        ("layout.fabrication.blocks", "free" if round_ports else "inch"),
     ):
         project = edits.with_value(project, place, value)
     window = open_window(project)  # type: ignore[operator]

@@ -593,7 +593,7 @@ def test_the_next_steps_lead_on(window: MainWindow) -> None:
     assert "short of the goal" in card.text.plain() and "Choose a turbo" in card.text.plain()
     card.text.linkActivated.emit("=bench:candidates")
     assert window.stack.currentWidget() is window.benches["candidates"]
-    card.text.linkActivated.emit("=subject:register")
+    card.text.linkActivated.emit("=subject:joints")
     assert window.stack.currentWidget() is window.benches["joints"]
     click(card.findChild(QToolButton))
     assert not card.isVisible() and not settings.load().next_steps

@@ -71,7 +71,7 @@ def lay(given: argparse.Namespace) -> int:
     """Primaries laid anew or made equal."""
     project = project_file.read(given.file)
     if given.long:
-        project = with_value(project, "space.making.primary_length", parse(given.long, "length", default_unit="mm"))
+        project = with_value(project, "layout.fabrication.primary_length", parse(given.long, "length", default_unit="mm"))
     with far(tr("Generating primaries")) as progress:
         changed, made = equal(project, progress) if given.equalise else built(project, progress)
     project_file.write(changed, given.file)

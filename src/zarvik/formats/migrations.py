@@ -278,23 +278,38 @@ FORMER_KEYS: dict[str, Any] = {
         "haste": "short_build_time",
     },
     "shop": {"rate": "hourly_rate", "away": "outsourced_days", "lives": "used_in"},
-    "space": {
-        "head": {"wide": "port_width", "high": "port_height", "fall": "port_down_angle", "bolt": "bolt_hole", "apart": "bank_distance"},
-        "making": {"wanted": "primary_length", "tightest": "tightest_bend", "purged": "weld_roots", "relieved": "stress_relief"},
-    },
+    "space": (
+        "layout",
+        {
+            "head": {"wide": "port_width", "high": "port_height", "fall": "port_down_angle", "bolt": "bolt_hole", "apart": "bank_distance"},
+            "making": (
+                "fabrication",
+                {"wanted": "primary_length", "tightest": "tightest_bend", "purged": "weld_roots", "relieved": "stress_relief"},
+            ),
+        },
+    ),
+    "registered": "joints",
     "stock": {"long": "length", "leg": "leg_length"},
 }
 
 
+def _of_today(names: dict[str, Any], key: str) -> tuple[str, dict[str, Any]]:
+    """What a key is called since, and the keys below it."""
+    new = names.get(key, key)
+    if isinstance(new, tuple):
+        return new
+    return (key, new) if isinstance(new, dict) else (new, {})
+
+
 def _place_of_today(place: str) -> str:
-    """A place in the document with the key of today at its end."""
-    *rooms, last = place.split(".")
-    names = FORMER_KEYS
-    for room in rooms:
+    """A place in the document by the keys of today."""
+    names, found = FORMER_KEYS, []
+    for part in place.split("."):
+        new, below = _of_today(names, part)
+        found.append(new)
         # Between a room and its entry may stand the key of a part
-        names = names[room] if isinstance(names.get(room), dict) else names
-    new = names.get(last) if names is not FORMER_KEYS else None
-    return ".".join([*rooms, new if isinstance(new, str) else last])
+        names = below or (names if names is not FORMER_KEYS else {})
+    return ".".join(found)
 
 
 def _renamed(node: Any, names: dict[str, Any]) -> Any:
@@ -307,11 +322,8 @@ def _renamed(node: Any, names: dict[str, Any]) -> Any:
         return {**node, "changed": {key: _renamed(part, names) for key, part in node["changed"].items()}}
     found = {}
     for key, item in node.items():
-        new = names.get(key, key)
-        if isinstance(new, dict):
-            found[key] = _renamed(item, new)
-        else:
-            found[new] = item
+        new, below = _of_today(names, key)
+        found[new] = _renamed(item, below) if below else item
     return found
 
 

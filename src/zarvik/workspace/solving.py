@@ -181,7 +181,7 @@ class Solving:
     def _ticked(self, project: Project) -> Result | None:
         """The last complete answer with another register, when nothing else of the document has changed."""
         last = self._last
-        if last is None or last.answer is None or not last.complete or last.fault or not same_but(last.project, project, ("registered",)):
+        if last is None or last.answer is None or not last.complete or last.fault or not same_but(last.project, project, ("joints",)):
             return None
         start, answer = time.perf_counter(), last.answer
         found = _careful(project, lambda: with_register(answer, assemble(project, id=project.name)))

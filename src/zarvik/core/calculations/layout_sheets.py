@@ -21,7 +21,7 @@ SOURCE = "Product of rotations, O. Rodrigues 1840: each piece moves and turns al
 def _laid(solver: Solver) -> tuple[Space, Layout]:
     space = solver.path.space
     if space is None:
-        raise KeyError("space")
+        raise KeyError("layout")
     return space, lay_out(space)
 
 

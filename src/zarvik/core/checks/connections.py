@@ -9,7 +9,7 @@ from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import JointFinding, findings
 from zarvik.core.limits.limits import OK, TO_DO
 
-CHECK = Check("register_loose", "Joints not torqued yet", about="register", breaks=True)
+CHECK = Check("joint_loose", "Joints not torqued yet", about="joints", breaks=True)
 
 TITLES = {
     "undecided": "Undecided ports",
@@ -61,7 +61,7 @@ def check(case: Case) -> list[Verdict]:
             # Not a sentence in a sentence: its figures lead somewhere.
             text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
         found.append(
-            Check(f"register_{rule}", TITLES[rule], about="register").verdict(text, state=worst.state, cure=worst.cure, basis=worst.basis)
+            Check(f"joint_{rule}", TITLES[rule], about="joints").verdict(text, state=worst.state, cure=worst.cure, basis=worst.basis)
         )
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
     loose = [x for x in joints if x.state not in r.DONE]

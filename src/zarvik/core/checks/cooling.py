@@ -21,15 +21,15 @@ from zarvik.core.radiator.water_heat import (
     water_heat_load,
 )
 
-RADIATOR_CHECK = Check("radiator", "Radiator", about="register:cooling", breaks=True)
-RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in traffic", about="register:cooling", limit=COOLANT, breaks=True)
-CRANKCASE_CHECK = Check("crankcase", "Crankcase pressure", about="register:supply", breaks=True)
-RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator uphill", about="register:cooling", limit=COOLANT, breaks=True)
+RADIATOR_CHECK = Check("radiator", "Radiator", about="joints:cooling", breaks=True)
+RADIATOR_TOWN_CHECK = Check("radiator_town", "Radiator in traffic", about="joints:cooling", limit=COOLANT, breaks=True)
+CRANKCASE_CHECK = Check("crankcase", "Crankcase pressure", about="joints:supply", breaks=True)
+RADIATOR_HILL_CHECK = Check("radiator_hill", "Radiator uphill", about="joints:cooling", limit=COOLANT, breaks=True)
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
 
-TURBO_WATER_CHECK = Check("turbo_water", "Turbo coolant", about="register:cooling", limit=TURBO_WATER, breaks=True)
+TURBO_WATER_CHECK = Check("turbo_water", "Turbo coolant", about="joints:cooling", limit=TURBO_WATER, breaks=True)
 
 
 def check(case: Case) -> list[Verdict]:

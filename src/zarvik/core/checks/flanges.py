@@ -9,8 +9,8 @@ from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
 from zarvik.core.limits.limits import ADAPTER, OK
 
-ADAPTER_CHECK = Check("adapter", "Adapter plates", about="register", limit=ADAPTER)
-BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="register:cooling", breaks=True)
+ADAPTER_CHECK = Check("adapter", "Adapter plates", about="joints", limit=ADAPTER)
+BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="joints:cooling", breaks=True)
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 

@@ -11,11 +11,11 @@ from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, MARGINAL, OIL_FLOOD, OIL_SHORT, OK, PUMPS
 
-OIL_FEED_CHECK = Check("oil_feed", "Turbo oil feed", about="register:supply", breaks=True)
-OIL_DRAIN_CHECK = Check("oil_drain", "Turbo oil drain", about="register:supply", limit=DRAINS, breaks=True)
-INJECTORS_CHECK = Check("injectors", "Injectors", about="register:supply", limit=DUTY, breaks=True)
-FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="register:supply", limit=PUMPS, breaks=True)
-FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="register:supply", limit=FUEL_SPEED, breaks=True)
+OIL_FEED_CHECK = Check("oil_feed", "Turbo oil feed", about="joints:supply", breaks=True)
+OIL_DRAIN_CHECK = Check("oil_drain", "Turbo oil drain", about="joints:supply", limit=DRAINS, breaks=True)
+INJECTORS_CHECK = Check("injectors", "Injectors", about="joints:supply", limit=DUTY, breaks=True)
+FUEL_PUMP_CHECK = Check("fuel_pump", "Fuel pump", about="joints:supply", limit=PUMPS, breaks=True)
+FUEL_LINE_CHECK = Check("fuel_line", "Fuel line", about="joints:supply", limit=FUEL_SPEED, breaks=True)
 
 SIZES = tuple(
     x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000)

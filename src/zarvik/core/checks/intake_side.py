@@ -14,10 +14,10 @@ from zarvik.core.limits.limits import METER_RANGE, METER_STRAIGHT, OK, PEDAL, PO
 
 THROTTLE_CHECK = Check("throttle", "Throttle loss, fully open", limit=THROTTLE_LOSS)
 PEDAL_CHECK = Check("pedal", "Pedal feel in town", limit=PEDAL)
-METER_CHECK = Check("meter", "Air meter range", about="intake_parts", limit=METER_RANGE, breaks=True)
-METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the air meter", about="intake_parts", limit=METER_STRAIGHT)
-PORTS_CHECK = Check("ports", "Port match", about="intake_parts", limit=PORT_LIP)
-VALVES_CHECK = Check("valves", "Inlet valves", about="intake_parts", limit=VALVE_MACH)
+METER_CHECK = Check("meter", "Air meter range", about="intake", limit=METER_RANGE, breaks=True)
+METER_STRAIGHT_CHECK = Check("meter_straight", "Straight pipe at the air meter", about="intake", limit=METER_STRAIGHT)
+PORTS_CHECK = Check("ports", "Port match", about="intake", limit=PORT_LIP)
+VALVES_CHECK = Check("valves", "Inlet valves", about="intake", limit=VALVE_MACH)
 
 
 def check(case: Case) -> list[Verdict]:

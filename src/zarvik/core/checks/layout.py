@@ -20,13 +20,13 @@ from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, JOINT_STRAIGHT, 
 
 GRIP_CHECK = Check("grip", "Straight tube at joints", limit=JOINT_STRAIGHT, breaks=True)
 FIT_CHECK = Check("fit", "Pipe ends that miss", limit=FIT)
-SPREAD_CHECK = Check("spread", "Primary length difference", about="space")
+SPREAD_CHECK = Check("spread", "Primary length difference", about="layout")
 APART_CHECK = Check("apart", "Tube clearance", limit=APART, breaks=True)
 BEND_RADIUS_CHECK = Check("bend_radius", "Bend radius", limit=TIGHT_BEND)
 TORCH_CHECK = Check("torch", "Welds you can reach", limit=TORCH_SHARE)
-DRAIN_CHECK = Check("drain", "Oil drain direction", about="space:turbo", limit=DRAIN)
-SCROLLS_CHECK = Check("scrolls", "Twin-scroll pairing", about="space")
-CYLINDERS_CHECK = Check("cylinders", "Primaries, cylinders and inlets", about="space")
+DRAIN_CHECK = Check("drain", "Oil drain direction", about="layout:turbo", limit=DRAIN)
+SCROLLS_CHECK = Check("scrolls", "Twin-scroll pairing", about="layout")
+CYLINDERS_CHECK = Check("cylinders", "Primaries, cylinders and inlets", about="layout")
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
 WELD = Misalignment(0.0005, 0.0005, math.radians(0.5))
@@ -129,7 +129,7 @@ def _fit(found: _Found) -> Iterator[Verdict]:
         value=end_miss(worst),
         cure=cure,
         changes=changes,
-        about=f"space:{worst.key}",
+        about=f"layout:{worst.key}",
     )
 
 
@@ -250,7 +250,7 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = message("Generate all primaries again, clear of each other")
             changes = (Change("build-primaries", 0.0),)
-    yield APART_CHECK.verdict(text, value=gap, cure=cure, changes=changes, about=f"space:{one.key}")
+    yield APART_CHECK.verdict(text, value=gap, cure=cure, changes=changes, about=f"layout:{one.key}")
 
 
 def _radii(found: _Found) -> Iterator[Verdict]:
@@ -269,14 +269,14 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     if state == OK and not found.space.said:
         return
     primary = line.key.startswith(PRIMARY)
-    about = f"space:{line.key}" if primary else f"piece:{s.id}"
+    about = f"layout:{line.key}" if primary else f"piece:{s.id}"
     asked = math.ceil(least * s.outside * 1000.0) / 1000.0
     text = message(
         "“{run}” bends at {radius}, {ratio} of its outside diameter; {least} is available",
         run=found.name(line),
         radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"),
         ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
-        least=Figure(least, "factor", "=space.making.tightest_bend"),
+        least=Figure(least, "factor", "=layout.fabrication.tightest_bend"),
     )
     yield BEND_RADIUS_CHECK.verdict(
         text,
@@ -333,7 +333,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
         cure=message("Tack all, take them off the fixture one by one and weld those first, in the order of the cut list")
         if state != OK
         else None,
-        about=f"space:{one.key}",
+        about=f"layout:{one.key}",
     )
 
 
@@ -384,7 +384,7 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         value=there / wanted - 1.0,
         cure=message("A straight of {wanted} there: use a bend with a leg", wanted=figures["wanted"]),
         changes=(change,),
-        about=f"space:{line.key}" if primary else f"piece:{piece}",
+        about=f"layout:{line.key}" if primary else f"piece:{piece}",
     )
 
 
@@ -396,8 +396,8 @@ def _drain(found: _Found) -> Iterator[Verdict]:
     yield DRAIN_CHECK.verdict(
         message(
             "The drain is {angle} from straight down, the shaft {level} from level",
-            angle=Figure(off_down, "angle", "=space.turbo.drain"),
-            level=Figure(level, "angle", "=space.turbo.shaft"),
+            angle=Figure(off_down, "angle", "=layout.turbo.drain"),
+            level=Figure(level, "angle", "=layout.turbo.shaft"),
         ),
         state=state,
         value=off_down,
@@ -423,7 +423,7 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
             "{one} in one scroll, {two} in the other: the closest firings are {way} of crank apart",
             one=names[0],
             two=names[1],
-            way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
+            way=Figure(math.radians(min(ways)), "angle", "=layout.head.order"),
         ),
         state=state,
         cure=message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != OK else None,

@@ -9,7 +9,7 @@ from zarvik.core.connections.rules import risk
 from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
 from zarvik.core.limits.limits import LEAK, MARGINAL, OK
 
-CHECK = Check("leak", "Leak test", about="register:leak", limit=LEAK)
+CHECK = Check("leak", "Leak test", about="joints:leak", limit=LEAK)
 
 
 def check(case: Case) -> list[Verdict]:

@@ -11,7 +11,7 @@ from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL
 
 NARROW_PRIMARY_CHECK = Check("narrow_primary", "Primary bore", limit=MANIFOLD_MACH, breaks=True)
-ORDER_CHECK = Check("order", "Firing order", about="space")
+ORDER_CHECK = Check("order", "Firing order", about="layout")
 PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
 
@@ -66,7 +66,7 @@ def _narrowest(case: Case) -> list[Verdict]:
             state=state,
             value=min(mach, 1.0),
             cure=message("Make this piece as wide as its neighbours"),
-            about=f"space:{PRIMARY}{primary.id}",
+            about=f"layout:{PRIMARY}{primary.id}",
         )
     ]
 

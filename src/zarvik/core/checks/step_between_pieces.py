@@ -69,6 +69,6 @@ def _in_primaries(case: Case) -> list[Verdict]:
             ),
             state=MARGINAL,
             cure=message("Make each primary from one tube size"),
-            about=f"space:{PRIMARY}{primary.id}",
+            about=f"layout:{PRIMARY}{primary.id}",
         )
     ]

@@ -21,10 +21,10 @@ SUBJECTS = (
     "charge",
     "pipes",
     "piece",
-    "intake_parts",
+    "intake",
     "means",
-    "space",
-    "register",
+    "layout",
+    "joints",
 )
 
 

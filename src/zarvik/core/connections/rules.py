@@ -43,7 +43,7 @@ Rule = Callable[[Row], Iterator[JointFinding]]
 
 def _entry(row: Row, name: str, value: float) -> Figure:
     """A length that leads to its entry of the line."""
-    return Figure(value, "length", f"=registered.{row.key}.{name}")
+    return Figure(value, "length", f"=joints.{row.key}.{name}")
 
 
 def _name(row: Row) -> dict[str, Filling]:

@@ -57,7 +57,7 @@ def fittings_of(project: doc.Project) -> Fittings:
         turbo_mass=f.turbo_mass.si,
         braced=f.turbo_support == "brace",
         exhaust_wall=f.exhaust_wall.si,
-        primary_wall=project.space.making.wall.si,
+        primary_wall=project.layout.fabrication.wall.si,
         full_load_share=f.full_load_share.si,
     )
 

@@ -84,7 +84,7 @@ def register(project: Project) -> tuple[Row, ...]:
     """Every line: those of the design in the order of the flow, then those that were written by hand; those whose piece is gone are
     marked."""
     parts = (
-        project.registered,
+        project.joints,
         project.turbos_fitted,
         project.cooler,
         project.gate,
@@ -92,7 +92,7 @@ def register(project: Project) -> tuple[Row, ...]:
         project.engine,
         project.brief.big_run_boost,
         project.brief.target_boost,
-        project.space.making,
+        project.layout.fabrication,
         project.fittings,
         project.primaries,
         *(getattr(project, run) for run in RUNS),
@@ -101,14 +101,14 @@ def register(project: Project) -> tuple[Row, ...]:
 
 
 def _lines(project: Project) -> Iterator[Row]:
-    said = {n.id: n for n in project.registered}
+    said = {n.id: n for n in project.joints}
     seen = set()
     made = list(_made(project))
     for row in made:
         seen.add(row.key)
         yield _with(row, said.get(row.key))
     pieces = {p.id: (run, p) for run in RUNS for p in getattr(project, run)}
-    for noted in project.registered:
+    for noted in project.joints:
         if noted.id in seen:
             continue
         if noted.piece:

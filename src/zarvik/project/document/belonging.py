@@ -16,7 +16,7 @@ _OF_A_TURBO = (
     "brief.budget",
     "fittings.turbo_mass",
     "fittings.turbo_support",
-    *(f"space.turbo.{name}" for name in ("shaft", "cover", "drain", "hand", "to_shaft", "between", "outlet")),
+    *(f"layout.turbo.{name}" for name in ("shaft", "cover", "drain", "hand", "to_shaft", "between", "outlet")),
     "tow.brake",
     "tow.brake_orifice",
     "tow.valve_diameter",

@@ -52,7 +52,7 @@ MOST = {
     "pieces_cut": MOST_CUT,
     "primaries": MOST_PRIMARIES,
     "stock": MOST_STOCK,
-    "registered": MOST_NOTED,
+    "joints": MOST_NOTED,
     "turbos": MOST_TURBOS,
 } | dict.fromkeys(("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES)
 if TYPE_CHECKING:
@@ -104,7 +104,7 @@ def check_whole(project: Project) -> None:
     for parts, most, what in (
         (project.primaries, MOST_PRIMARIES, tr_format("two primaries have the same key")),
         (project.stock, MOST_STOCK, tr_format("two stock lines have the same key")),
-        (project.registered, MOST_NOTED, tr_format("two joint lines have the same key")),
+        (project.joints, MOST_NOTED, tr_format("two joint lines have the same key")),
     ):
         if len(parts) > most:
             raise ValueError(tr_format("A project can have at most {0} of these, not {1}", most, len(parts)))
@@ -163,10 +163,10 @@ class Project(Part):
     cold_pipe: tuple[AnyPiece, ...] = ()
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
-    space: Space = Space()
+    layout: Space = Space()
     primaries: tuple[Primary, ...] = ()
     stock: tuple[Stock, ...] = ()
-    registered: tuple[Noted, ...] = ()
+    joints: tuple[Noted, ...] = ()
     variants: tuple[Variant, ...] = ()
     taken: tuple[Taken, ...] = ()
     # Pieces that are cut, each as its key and what it was cut to

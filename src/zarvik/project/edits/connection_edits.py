@@ -15,7 +15,7 @@ from zarvik.project.units.units import EntryError, parse
 
 def connection_note(project: Project, key: str) -> Noted:
     """What was said of a line, or what stands for nothing being said. Raises KeyError for a line that is none."""
-    found = next((n for n in project.registered if n.id == key), None)
+    found = next((n for n in project.joints if n.id == key), None)
     if found is not None:
         return found
     row = next((x for x in register(project) if x.key == key), None)
@@ -26,18 +26,18 @@ def connection_note(project: Project, key: str) -> Noted:
 
 def with_line(project: Project, key: str) -> Project:
     """The document in which a line can be written on. Raises KeyError for a strange line, EntryError where there are too many."""
-    if any(n.id == key for n in project.registered):
+    if any(n.id == key for n in project.joints):
         return project
-    if len(project.registered) >= MOST_NOTED:
+    if len(project.joints) >= MOST_NOTED:
         raise EntryError(tr_format("A project can have at most {0} joint lines", MOST_NOTED))
-    return project.model_copy(update={"registered": (*project.registered, connection_note(project, key))})
+    return project.model_copy(update={"joints": (*project.joints, connection_note(project, key))})
 
 
 def with_connection_note(project: Project, key: str, name: str, value: object) -> Project:
     """The document with something said of a line: a quantity, the key of a choice, words. Raises EntryError for what it cannot be,
     KeyError for a strange line or entry."""
     made = with_line(project, key)
-    return with_value(made, f"registered.{key}.{name}", value)
+    return with_value(made, f"joints.{key}.{name}", value)
 
 
 def typed(project: Project, key: str, name: str, text: str) -> Project:
@@ -55,15 +55,15 @@ def add_line(project: Project, kind: str, **values: object) -> tuple[Project, st
     """A line by hand; returns the document and its key. Raises EntryError where there are too many, or for a kind that is none."""
     if kind not in r.KINDS:
         raise EntryError(tr_format("“{0}” is not a kind of line", kind))
-    taken = {n.id for n in project.registered}
-    number = len(project.registered) + 1
+    taken = {n.id for n in project.joints}
+    number = len(project.joints) + 1
     while f"hand-{number}" in taken:
         number += 1
     key = f"hand-{number}"
-    if len(project.registered) >= MOST_NOTED:
+    if len(project.joints) >= MOST_NOTED:
         raise EntryError(tr_format("A project can have at most {0} joint lines", MOST_NOTED))
     line = Noted.model_validate({"id": key, "kind": kind, **values})
-    return completed(project.model_copy(update={"registered": (*project.registered, line)})), key
+    return completed(project.model_copy(update={"joints": (*project.joints, line)})), key
 
 
 def from_template(project: Project, name: str) -> Project:
@@ -78,9 +78,9 @@ def from_template(project: Project, name: str) -> Project:
 
 def take_out(project: Project, key: str) -> Project:
     """The document without what was said of a line: one by hand is gone, one of the design is as the design says. Raises KeyError."""
-    if not any(n.id == key for n in project.registered):
+    if not any(n.id == key for n in project.joints):
         raise KeyError(key)
-    return completed(project.model_copy(update={"registered": tuple(n for n in project.registered if n.id != key)}))
+    return completed(project.model_copy(update={"joints": tuple(n for n in project.joints if n.id != key)}))
 
 
 def tick(project: Project, key: str) -> Project:

@@ -130,7 +130,7 @@ def density(piece: Piece) -> float:
 
 def wall_of(project: Project, run: str) -> float:
     """Wall in m of the tube of a run (its place)."""
-    return project.space.making.wall.si if run == "manifold" or run.startswith(PRIMARIES) else WALL
+    return project.layout.fabrication.wall.si if run == "manifold" or run.startswith(PRIMARIES) else WALL
 
 
 def _told_apart(rows: list[tuple[str, list[Cut]]]) -> list[tuple[str, list[Cut]]]:

@@ -108,7 +108,7 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
     piece = next((p for p in project.manifold if p.kind == "collector"), None)
     if collector is None or piece is None:
         return
-    wall = project.space.making.wall.si
+    wall = project.layout.fabrication.wall.si
     name = message("{piece}: one leg", piece=piece_title(project, piece))
     try:
         if collector.form == "log":
@@ -177,7 +177,7 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
 def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
     """The head flange of a bank (0 or 1)."""
     head = head_of(project)
-    h = project.space.head
+    h = project.layout.head
     own = [c for c in range(1, head.cylinders + 1) if head.bank_of(c) == bank]
     return core.FlangeSizes(
         ports=tuple(head.spacing * n for n in range(len(own))),
@@ -186,7 +186,7 @@ def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
         high=head.port_height,
         bolts=core.Bolts(h.bolts, h.bolt_hole.si, h.bolt_up.si, h.bolt_aside.si),
         edge=h.edge.si,
-        tube=primary_bore(project) + 2.0 * project.space.making.wall.si,
+        tube=primary_bore(project) + 2.0 * project.layout.fabrication.wall.si,
     )
 
 
@@ -243,7 +243,7 @@ def _turbine_flange(project: Project) -> Drawing | None:
         kind,
         spacing,
         bore,
-        bore + 2.0 * project.space.making.wall.si,
+        bore + 2.0 * project.layout.fabrication.wall.si,
         message("Flange of the turbine: {name}", name=chosen.name),
     )
 

@@ -295,7 +295,7 @@ def document_of(
         "turbos_fitted": str(count),
         "hot_sides": "own" if paired else "shared",
         "own_pieces": "7",
-        "space": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
+        "layout": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
         "intake": _intake(size, air, count),
         "hot_pipe": _hot_pipe(size, blown),

@@ -95,9 +95,9 @@ def with_first_layout(project: Project) -> Project:
     changed = project
     if not project.blower.fitted:
         # The compressor towards the front, its outlet down and away; the drain of the bearings down.
-        changed = _best(changed, ("space.turbo.shaft",), (0.5 * math.pi, -0.5 * math.pi), lambda found: float(found.turbos[0].shaft[0]))
-        changed = _best(changed, ("space.turbo.drain",), QUARTERS, lambda found: float(found.turbos[0].drain[1]))
-        changed = _best(changed, ("space.turbo.cover",), QUARTERS, lambda found: float(found.turbos[0].air_out.along[1]))
+        changed = _best(changed, ("layout.turbo.shaft",), (0.5 * math.pi, -0.5 * math.pi), lambda found: float(found.turbos[0].shaft[0]))
+        changed = _best(changed, ("layout.turbo.drain",), QUARTERS, lambda found: float(found.turbos[0].drain[1]))
+        changed = _best(changed, ("layout.turbo.cover",), QUARTERS, lambda found: float(found.turbos[0].air_out.along[1]))
     for run, cost in (("exhaust", _exhaust_cost), ("intake", _intake_cost), ("hot_pipe", _hot_cost), ("cold_pipe", _cold_cost)):
         places = _bends(changed, run)
         if places:

@@ -110,7 +110,7 @@ def _spot(stand: Placement) -> Position:
 
 def head_of(project: Project) -> Head:
     """The exhaust side of the heads."""
-    head, engine = project.space.head, project.engine
+    head, engine = project.layout.head, project.engine
     round_ = head.port == "round"
     return Head(
         cylinders=int(engine.cylinders.si),
@@ -129,7 +129,7 @@ def head_of(project: Project) -> Head:
 
 def sizes_of(project: Project) -> TurboSizes:
     """The turbo's sizes: measured, else about what its wheels say."""
-    chosen, stand = project.chosen, project.space.turbo
+    chosen, stand = project.chosen, project.layout.turbo
     compressor, turbine = 0.06, 0.055
     if chosen is not None:
         turbine = chosen.turbine.wheel.si
@@ -152,7 +152,7 @@ def _collector(project: Project, count: int, tube: float) -> CollectorSizes | No
         tube=tube,
         angle=si(piece, "angle"),
         length=si(piece, "length"),
-        turn=project.space.making.turn.si,
+        turn=project.layout.fabrication.turn.si,
     )
 
 
@@ -190,7 +190,7 @@ _SPACES: IdentityCache[core.Space] = IdentityCache()
 def space_of(project: Project) -> core.Space:
     """What a document says of where things stand."""
     parts = (
-        project.space,
+        project.layout,
         project.primaries,
         project.engine,
         project.cooler,
@@ -205,10 +205,10 @@ def space_of(project: Project) -> core.Space:
 
 
 def _space(project: Project) -> core.Space:
-    s = project.space
+    s = project.layout
     head = head_of(project)
     turbos = turbos_of(project)
-    wall = s.making.wall.si
+    wall = s.fabrication.wall.si
     said = tuple(int(n) for n in s.head.order.split("-") if n)
     order = said or firing((), head.cylinders)
     behind: list[Piece] = []
@@ -241,11 +241,11 @@ def _space(project: Project) -> core.Space:
         cooler_out=_spot(s.cooler_out),
         throttle=_spot(s.throttle),
         tail=_spot(s.tail),
-        slip=s.making.joint == "slip",
+        slip=s.fabrication.joint == "slip",
         crossing=si(crossing, "length") if crossing is not None else 0.0,
-        log=s.making.log.si,
-        spread=s.making.spread.si,
-        radius=s.making.tightest_bend.si,
+        log=s.fabrication.log.si,
+        spread=s.fabrication.spread.si,
+        radius=s.fabrication.tightest_bend.si,
         blown=project.blower.fitted,
     )
 
@@ -270,7 +270,7 @@ def summed(project: Project) -> Project:
     length and turn, bore. Unchanged where there are none."""
     if not has_pieced_primaries(project):
         return project
-    parts = (project.primaries, project.manifold, project.space, project.turbos_fitted, project.hot_sides, project.blower)
+    parts = (project.primaries, project.manifold, project.layout, project.turbos_fitted, project.hot_sides, project.blower)
     manifold = _SUMS.of(parts, lambda: _summed(project))
     return project if manifold is project.manifold else project.model_copy(update={"manifold": manifold})
 
@@ -280,7 +280,7 @@ _SUMS: IdentityCache[tuple[Piece, ...]] = IdentityCache()
 
 def _summed(project: Project) -> tuple[Piece, ...]:
     piece = next((p for p in project.manifold if p.kind == "primaries"), None)
-    lines = [segments_of(p.pieces, project.space.making.wall.si) for p in project.primaries]
+    lines = [segments_of(p.pieces, project.layout.fabrication.wall.si) for p in project.primaries]
     lines = [run for run in lines if sum(s.length for s in run) > 0.0]
     if piece is None or not lines:
         return project.manifold

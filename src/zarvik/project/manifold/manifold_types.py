@@ -133,7 +133,7 @@ def _mass(project: Project, elements: Sequence[Element], runner: Element | None,
             metals.METALS[runner.material].density,
             ports=runner.parallel,
             bore=runner.diameter,
-            thickness=project.space.head.flange.si,
+            thickness=project.layout.head.flange.si,
             turbos=shares(project),
             inlet=elements[-1].diameter,
         )
@@ -153,7 +153,7 @@ def _made_of(
     own: bool,
 ) -> life.Made:
     """How a manifold is made, as its life is worked out from; `own`: the turbo hangs where it was measured."""
-    making = project.space.making
+    making = project.layout.fabrication
     reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
     carried = load_at(build, point) if point.closure.solved else None
     own_lever = carried.lever if carried is not None else 0.0
@@ -188,7 +188,7 @@ def _told(project: Project, key: str, build: Build) -> ManifoldType:
     elements = [e for e in build.runs[MANIFOLD] if e.length > 0.0]
     head = head_of(project)
     form = next((e.form for e in elements if e.form), "merge")
-    wall = CAST_WALL if form == "cast" else project.space.making.wall.si
+    wall = CAST_WALL if form == "cast" else project.layout.fabrication.wall.si
     runner = next((e for e in elements if e.kind == "primaries"), None)
     weight = _mass(project, elements, runner, wall, form)
     grows, stands = math.nan, math.nan

@@ -39,7 +39,7 @@ from zarvik.project.units.units import Quantity
 
 def fabrication_steps(project: Project) -> Steps:
     """The steps in which pieces are made."""
-    making = project.space.making
+    making = project.layout.fabrication
     return Steps(
         length=making.length_step.si, angle=making.angle_step.si, roll=making.roll_step.si, blocks=INCH if making.blocks == "inch" else 0.0
     )
@@ -47,7 +47,7 @@ def fabrication_steps(project: Project) -> Steps:
 
 def allowed_of(project: Project) -> FreeVariables:
     """What may be changed to make primaries equal."""
-    making = project.space.making
+    making = project.layout.fabrication
     return FreeVariables(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
 
 
@@ -67,7 +67,7 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         raise Fault("No primary ends at a collector")
     made = equalise(
         tasks,
-        wanted=project.space.making.primary_length.si,
+        wanted=project.layout.fabrication.primary_length.si,
         allowed=allowed_of(project),
         steps=fabrication_steps(project),
         progress=progress,
@@ -177,7 +177,7 @@ NOMINAL = (12.7, 19.05, 25.4, 31.75, 38.1, 50.8, 63.5, 76.2, 88.9, 101.6)
 
 def radii_for(project: Project) -> tuple[float, ...]:
     """Centre-line radii in m of bends for the primaries: of the stock with that tube, else of long weld elbows."""
-    tube = primary_bore(project) + 2.0 * project.space.making.wall.si
+    tube = primary_bore(project) + 2.0 * project.layout.fabrication.wall.si
     stock = {round(s.radius.si, 5) for s in project.stock if s.kind == "bend" and abs(s.tube.si - tube) < 0.002 and s.radius.si > 0.0}
     if stock:
         return tuple(sorted(stock))
@@ -234,7 +234,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         raise Fault("There is no collector for the primaries: add one to the manifold")
     if space.collector.form == core.CAST:
         raise Fault("A cast manifold is one piece. Choose a merge collector, a sheet collector or a log")
-    wall, bore = project.space.making.wall.si, primary_bore(project)
+    wall, bore = project.layout.fabrication.wall.si, primary_bore(project)
     found = layout(project)
     inlets = inlets_for(project)
     banks = len(found.inlets)
@@ -247,7 +247,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         places.append((found.ports[cylinder - 1], found.inlets[bank][inlets[cylinder] - 1]))
     groups = [[n for n, c in enumerate(cylinders) if banks == 1 or space.head.bank_of(c) == bank] for bank in range(banks)]
     fitted: dict[int, FittedRun] = {}
-    length = project.space.making.primary_length.si
+    length = project.layout.fabrication.primary_length.si
     for bank, group in enumerate(groups):
         if bank and len(group) == len(groups[0]):
             # The other bank is the mirror image of the first one.
@@ -284,7 +284,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
 
 def not_as_wanted(project: Project, made: Equalised) -> str:
     """What is said where primaries that were laid are not as long as they are `wanted`: how long they have to be. Empty where they are."""
-    wanted = project.space.making.primary_length.si
+    wanted = project.layout.fabrication.primary_length.si
     longest = max((f.length for f in made.fitted), default=0.0)
     if wanted <= 0.0 or longest <= 0.0 or abs(longest / wanted - 1.0) <= WANTED_BAND:
         return ""
@@ -308,7 +308,7 @@ def _stubs(project: Project, found: Layout) -> Project:
     near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
     primaries = []
     for number in range(len(found.ports)):
-        stub = Segment(id="s1", length=project.space.making.log.si, bore_in=bore, bore_out=bore)
+        stub = Segment(id="s1", length=project.layout.fabrication.log.si, bore_in=bore, bore_out=bore)
         piece = _piece_of(stub, f"c{number + 1}-s1", bore, near)
         primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))
     return completed(project.model_copy(update={PRIMARIES: tuple(primaries)}))

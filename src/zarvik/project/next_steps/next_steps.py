@@ -32,8 +32,8 @@ def next_steps(project: Project, answer: Answer) -> tuple[NextStep, ...]:
     found = [step for step in (_failing(answer), _measured(project, answer), _turbo(project), _primaries(project)) if step is not None]
     found += _undecided(answer)
     if not project.stock:
-        found.append(NextStep(STOCK, (("", "=bench:workshop"),)))
-    return (*found, NextStep(CUT, (("", "=bench:workshop"),)))
+        found.append(NextStep(STOCK, (("", "=bench:cut_weld"),)))
+    return (*found, NextStep(CUT, (("", "=bench:cut_weld"),)))
 
 
 def _failing(answer: Answer) -> NextStep | None:
@@ -72,7 +72,7 @@ def _primaries(project: Project) -> NextStep | None:
     """Primaries as pieces, where there are some to be made."""
     if project.primaries or project.blower.fitted or not any(piece.kind == "primaries" for piece in project.manifold):
         return None
-    return NextStep(PRIMARIES, (("", "=bench:space"),))
+    return NextStep(PRIMARIES, (("", "=bench:layout"),))
 
 
 def _undecided(answer: Answer) -> list[NextStep]:

@@ -31,7 +31,7 @@ _ROOMS = {
     "bay": "Engine bay",
     "fittings": "Fittings",
     "tow": "Towing",
-    "registered": "Joints",
+    "joints": "Joints",
     "leak_test": "Leak test",
     "lines": "Oil and fuel",
     "runners": "Runners",
@@ -149,7 +149,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _primaries(a, b)
         elif key == "stock":
             yield from _stock(a, b)
-        elif key == "registered":
+        elif key == "joints":
             yield from _noted(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
             yield from _parts(here, tr(_ROOMS[key]) if key in _ROOMS else title, a, b)
@@ -167,10 +167,10 @@ def _noted(a: tuple[Noted, ...], b: tuple[Noted, ...]) -> Iterator[Difference]:
     for key in dict.fromkeys((*one, *two)):
         if key in one and key in two:
             name = one[key].name or two[key].name or key
-            yield from _parts(f"registered.{key}", tr_format("Joints: {0}", name), one[key], two[key])
+            yield from _parts(f"joints.{key}", tr_format("Joints: {0}", name), one[key], two[key])
         else:
             here = [n.name or tr("entered") if (n := found.get(key)) is not None else "–" for found in (one, two)]
-            yield Difference(f"registered.{key}", tr("Joints"), *here)
+            yield Difference(f"joints.{key}", tr("Joints"), *here)
 
 
 def _title(owner: BaseModel, key: str, room: str) -> str:

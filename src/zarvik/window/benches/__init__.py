@@ -33,7 +33,7 @@ def _laid(project: Project) -> str:
 
 
 def _registered(project: Project) -> str:
-    return tr("{0} entered").format(len(project.registered)) if project.registered else ""
+    return tr("{0} entered").format(len(project.joints)) if project.joints else ""
 
 
 def _later(module: str, name: str, **options: object) -> Callable[[Desk], Any]:
@@ -100,7 +100,7 @@ BENCHES: tuple[Entry, ...] = (
         "Intake parts",
         "Air meter, throttle, ports and runners",
         _later("intake.view", "IntakeBench"),
-        subjects=("intake_parts",),
+        subjects=("intake",),
         rooms=("ports", "meter", "runners"),
     ),
     Entry(
@@ -118,8 +118,8 @@ BENCHES: tuple[Entry, ...] = (
         "Layout",
         "Primaries, pipes and downpipe in space: what they must meet and how they are made",
         _later("layout.view", "LayoutBench"),
-        subjects=("space",),
-        rooms=("space", "primaries"),
+        subjects=("layout",),
+        rooms=("layout", "primaries"),
         note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "orbit, standard views"),
@@ -133,8 +133,8 @@ BENCHES: tuple[Entry, ...] = (
         "Joints & services",
         "Every port, bung, joint, hose and line with its state; tick lists; the leak test",
         _later("joints_services.view", "JointsBench"),
-        subjects=("register",),
-        rooms=("registered", "lines", "radiator", "breather", "rail", "leak_test", "coolant", "fittings", "shop"),
+        subjects=("joints",),
+        rooms=("joints", "lines", "radiator", "breather", "rail", "leak_test", "coolant", "fittings", "shop"),
         note=_registered,
         keys=(("Up, Down, Space", "from line to line, next state"), ("/", "find a line")),
     ),

@@ -312,7 +312,7 @@ class Space(Part):
     cooler_out: Placement = Placement()
     throttle: Placement = Placement()
     tail: Placement = Placement()
-    making: FabricationLimits = FabricationLimits()
+    fabrication: FabricationLimits = FabricationLimits()
 
 
 if TYPE_CHECKING:

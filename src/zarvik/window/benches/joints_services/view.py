@@ -327,14 +327,14 @@ class JointsBench(Bench):
         self.desk.notice.emit(fault or tr_format("wrote {0}", Path(path).name))
 
     def look_at(self, subject: str) -> None:
-        """The page of a verdict: `register:PAGE`; what is of the lines themselves stays where it is."""
+        """The page of a verdict: `joints:PAGE`; what is of the lines themselves stays where it is."""
         page = subject.partition(":")[2]
         if page in PAGES:
             self.show_page(page)
 
     def opens(self, place: str) -> bool:
         """The leak test, and every line."""
-        return place.partition(".")[0] == "registered" or super().opens(place)
+        return place.partition(".")[0] == "joints" or super().opens(place)
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page and line are turned to first."""
@@ -344,7 +344,7 @@ class JointsBench(Bench):
                     self.show_page(key)
                     return form.fields[place]
         parts = place.split(".")
-        if parts[0] == "registered" and len(parts) == 3:
+        if parts[0] == "joints" and len(parts) == 3:
             self.show_page(LINES)
             self.ledger.choose(parts[1], tell=True)
             return self.details.fields.get(parts[2])

@@ -27,23 +27,23 @@ PLACES: tuple[tuple[str, tuple[str, ...]], ...] = (
     (
         "Turbine flange",
         (
-            *(f"space.turbo.{n}" for n in STAND),
-            "space.turbo.shaft",
-            "space.turbo.cover",
-            "space.turbo.drain",
-            "space.turbo.hand",
-            "space.turbo.to_shaft",
-            "space.turbo.between",
-            "space.turbo.outlet",
+            *(f"layout.turbo.{n}" for n in STAND),
+            "layout.turbo.shaft",
+            "layout.turbo.cover",
+            "layout.turbo.drain",
+            "layout.turbo.hand",
+            "layout.turbo.to_shaft",
+            "layout.turbo.between",
+            "layout.turbo.outlet",
         ),
     ),
-    ("Intercooler inlet", tuple(f"space.cooler_in.{n}" for n in STAND)),
-    ("Intercooler outlet", tuple(f"space.cooler_out.{n}" for n in STAND)),
-    ("Throttle", tuple(f"space.throttle.{n}" for n in STAND)),
-    ("Exhaust outlet", tuple(f"space.tail.{n}" for n in STAND)),
+    ("Intercooler inlet", tuple(f"layout.cooler_in.{n}" for n in STAND)),
+    ("Intercooler outlet", tuple(f"layout.cooler_out.{n}" for n in STAND)),
+    ("Throttle", tuple(f"layout.throttle.{n}" for n in STAND)),
+    ("Exhaust outlet", tuple(f"layout.tail.{n}" for n in STAND)),
 )
 HEAD = tuple(
-    f"space.head.{n}"
+    f"layout.head.{n}"
     for n in (
         "port",
         "port_width",
@@ -64,7 +64,7 @@ HEAD = tuple(
     )
 )
 MAKING = tuple(
-    f"space.making.{n}"
+    f"layout.fabrication.{n}"
     for n in (
         "primary_length",
         "spread",

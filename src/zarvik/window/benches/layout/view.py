@@ -213,24 +213,24 @@ class LayoutBench(Bench):
     def _rows_that_count(self) -> None:
         """What does not count is not asked for."""
         project = self.desk.project
-        head, making = project.space.head, project.space.making
+        head, making = project.layout.head, project.layout.fabrication
         for form in self.forms:
-            if form.heading is not None and "space.turbo.along" in form.fields:
+            if form.heading is not None and "layout.turbo.along" in form.fields:
                 # Without a turbine the collector ends there.
                 form.heading.setText(tr("Collector outlet") if project.blower.fitted else tr("Turbine flange"))
         log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), has_cast_manifold(project)
         for form in self.forms:
             for place, wanted in (
-                ("space.head.port_height", head.port != "round"),
-                ("space.head.bank_distance", head.banks == "vee"),
-                ("space.head.stagger", head.banks == "vee"),
-                ("space.head.numbered", head.banks == "vee"),
-                ("space.making.log", log),
-                ("space.making.turn", not log and not cast),
-                ("space.making.joint", not log and not cast),
-                ("space.making.weld_roots", not cast),
-                ("space.making.stress_relief", not cast),
-                ("space.making.length_step", making.blocks == "free"),
+                ("layout.head.port_height", head.port != "round"),
+                ("layout.head.bank_distance", head.banks == "vee"),
+                ("layout.head.stagger", head.banks == "vee"),
+                ("layout.head.numbered", head.banks == "vee"),
+                ("layout.fabrication.log", log),
+                ("layout.fabrication.turn", not log and not cast),
+                ("layout.fabrication.joint", not log and not cast),
+                ("layout.fabrication.weld_roots", not cast),
+                ("layout.fabrication.stress_relief", not cast),
+                ("layout.fabrication.length_step", making.blocks == "free"),
             ):
                 if place in form.fields:
                     form.show_row(place, wanted)
@@ -270,7 +270,7 @@ class LayoutBench(Bench):
 
     def opens(self, place: str) -> bool:
         """Places and primaries."""
-        return place.partition(".")[0] in ("space", "primaries")
+        return place.partition(".")[0] in ("layout", "primaries")
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is shown first."""

@@ -109,7 +109,7 @@ class Details(QWidget):
         self.desk.session.apply(f"{self.title.text()}: {title}", changed, merge)
 
     def _forget(self) -> None:
-        if any(n.id == self.key for n in self.desk.project.registered):
+        if any(n.id == self.key for n in self.desk.project.joints):
             self.desk.change(tr_format("Joints: {0} removed", self.title.text()), take_out(self.desk.project, self.key))
 
     def show_line(self, row: Row | None) -> None:
@@ -120,7 +120,7 @@ class Details(QWidget):
         for name, field in self.fields.items():
             field.setVisible(name in wanted)
             self._labels[name].setVisible(name in wanted)
-        self.forget.setVisible(row is not None and any(n.id == self.key for n in self.desk.project.registered))
+        self.forget.setVisible(row is not None and any(n.id == self.key for n in self.desk.project.joints))
         if row is None:
             self.title.setText("")
             self.rules.setText("")
