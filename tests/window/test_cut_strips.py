@@ -6,7 +6,7 @@ import itertools
 import math
 
 import pytest
-from driving import click, rest
+from driving import click, rest, wait_for
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -15,7 +15,10 @@ from zarvik.project.fabrication.cut_list import Cut, cut_list
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import all_runs
 from zarvik.window.benches.cut_weld.cut_strips import LEAST, places, rotation, strip_rows, turned
+from zarvik.window.benches.cut_weld.view import DRAWINGS, LIST, ORDER, STOCK
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.workspace.job_store import DONE
+from zarvik.workspace.jobs import CUTS, SHEETS, cuts_of, sheets_of
 
 
 def cut(length: float, angle: float = 0.0, roll: float | None = None, first: float | None = None) -> Cut:
@@ -153,3 +156,22 @@ def test_bar_template_and_strip_lead_to_each_other(window: MainWindow) -> None:
     bench.show_page("list")
     rest(window)
     assert bench.strips.cut.key == other or other not in {c.key for run in bench.strips.rows.items for c in run.cuts}
+
+
+def test_a_list_that_comes_late(open_window: object, caplog: pytest.LogCaptureFixture) -> None:
+    """What was asked for one page is found out when another one is shown, which was turned to first: nothing breaks, and its page shows it
+    when it is turned to."""
+    window = open_window(shipped.demo("tarn"))  # type: ignore[operator]
+    bench = window.benches["cut_weld"]
+    window.show_bench("cut_weld")
+    project = window.desk.project
+    for page, ask in ((STOCK, cuts_of), (STOCK, sheets_of), (DRAWINGS, cuts_of), (LIST, sheets_of)):
+        bench.show_page(page)
+        reply = window.desk.ask(ask(project))
+        assert wait_for(lambda ask=ask: window.desk.ask(ask(project)).state == DONE)
+        bench._hear(window.desk.ask(ask(project)))
+        rest(window)
+        assert reply.key in (CUTS, SHEETS) and "Traceback" not in caplog.text
+    bench.show_page(ORDER)
+    rest(window)
+    assert "tube" in bench.text.toPlainText()

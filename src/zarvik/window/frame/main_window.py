@@ -138,7 +138,8 @@ class MainWindow(FileWork):
         self.frame.setFrameShape(QFrame.Shape.NoFrame)
         self.frame.setWidgetResizable(True)
         self.frame.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.frame.setWidget(Sheet(body))
+        self.sheet = Sheet(body)
+        self.frame.setWidget(self.sheet)
         self.pages = style.Pages()
         self.pages.addWidget(self.frame)
         # Above the first page too: that is what one sees after a crash.
@@ -190,6 +191,7 @@ class MainWindow(FileWork):
         self.tabs = PhaseTabs(self.desk)
         middle.addWidget(self.tabs)
         self.stack = style.Pages()
+        self.stack.needs.connect(self._make_room)
         self.benches = Benches(self.desk, self.stack)
         middle.addWidget(self.stack, 1)
         self.side = SidePanel(self.desk)
@@ -362,6 +364,7 @@ class MainWindow(FileWork):
         self._last_of[phase_of(key).key] = key
         self.side.checks.look_from(phase_of(key).subjects)
         self._phase = phase_of(key).key
+        self._make_room()
         self._show_run()
 
     def _paint_later(self) -> None:
@@ -687,6 +690,14 @@ class MainWindow(FileWork):
         super().resizeEvent(event)
         self._show_run()
         self._arrange()
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """A low window scrolls as far as the bench that is shown needs."""
+        bench = self.stack.currentWidget()
+        if bench is not None and self.isVisible():
+            around = self.sheet.body.height() - self.stack.height()
+            self.sheet.setMinimumHeight(max(LEAST[1], around + bench.minimumSizeHint().height()))
 
     def _show_run(self) -> None:
         """In full where it is the subject, as a ribbon elsewhere, if nobody said otherwise."""

@@ -8,7 +8,7 @@ from importlib import resources
 from pathlib import Path
 from string import Template
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QToolTip, QWidget
 
@@ -44,12 +44,21 @@ def font(size: int = BASE, *, strong: bool = False) -> QFont:
 
 class Pages(QStackedWidget):
     """Pages of which only those that have been seen wear the sheet of the theme: each is dressed when it is turned to. A page that is
-    `offer`ed is made when it is first asked for."""
+    `offer`ed is made when it is first asked for. `needs`: the page that is shown asks for other room."""
+
+    needs = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._offered: dict[str, Callable[[], QWidget]] = {}
         self._made: dict[str, QWidget] = {}
+
+    def event(self, event: QEvent) -> bool:
+        """What is on the page has become larger or smaller."""
+        done = super().event(event)
+        if event.type() == QEvent.Type.LayoutRequest:
+            self.needs.emit()
+        return done
 
     def offer(self, pages: Mapping[str, Callable[[], QWidget]]) -> None:
         """Pages by their keys, and what makes each."""

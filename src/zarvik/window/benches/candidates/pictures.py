@@ -32,6 +32,7 @@ class WeighChart(Chart):
         self._hover = -1
         self._spots: list[QPointF] = []
         self.setMouseTracking(True)
+        self.setMinimumHeight(170)
         self.setAccessibleName(tr("Candidates side by side"))
 
     def plot(self) -> QRectF:

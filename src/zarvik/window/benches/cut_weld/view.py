@@ -41,7 +41,7 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.message_box import may_write
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.side import Turn, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
@@ -162,6 +162,7 @@ class CutWeldBench(Bench):
         self.form: Form | None = None
         self._side.addStretch(1)
         row.addWidget(area)
+        Turn(page, row, {self.stock: 150, area: 200})
         return page
 
     def _drawings(self) -> QWidget:
@@ -183,6 +184,7 @@ class CutWeldBench(Bench):
         self.about = Paragraph()
         right.addWidget(self.about)
         row.addLayout(right, 1)
+        Turn(page, row, {self.drawings: 120, self.paper: 260})
         return page
 
     def show_page(self, key: str) -> None:
@@ -207,7 +209,9 @@ class CutWeldBench(Bench):
     def _hear(self, reply: JobResult) -> None:
         if reply.key == CUTS and reply.question.of is self.desk.project:
             self._print(reply)
-        if reply.key in (CUTS, SHEETS) and self.isVisible() and reply.question.of is self.desk.project:
+        # What comes after another page was turned to is asked for again when its own is
+        wanted = {LIST: CUTS, ORDER: CUTS, DRAWINGS: SHEETS}.get(self.page)
+        if reply.key == wanted and self.isVisible() and reply.question.of is self.desk.project:
             self._take(reply)
         elif reply.key.startswith(FILES) and reply.state == DONE:
             names = [path.name for path in reply.value]

@@ -25,7 +25,7 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.side import Fold, side_column
 
 COLUMNS = (("price", "Price", "€", "money"), ("hours", "Hours of work", "h", "work"), ("days", "Days outsourced", "days", "days"))
 # Lines that a build with the other charger has not
@@ -104,6 +104,7 @@ class PricesPage(QWidget):
         column.addStretch(1)
         side, right = side_column(306, 8, 5)
         layout.addWidget(side)
+        Fold(self, side, right, area)
         right.addWidget(heading(tr("Fabrication")))
         self.form = Form(desk, show.SHOP, label_width=150, room=120)
         right.addWidget(self.form)

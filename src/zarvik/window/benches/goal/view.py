@@ -19,7 +19,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart, Grip
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.side import Turn, side_column
 from zarvik.window.parts.table_field import TITLES, TableField
 from zarvik.window.parts.tabs import page_tabs
 from zarvik.window.parts.wrapping import width
@@ -199,6 +199,7 @@ class GoalBench(Bench):
         self.stack.offer({LOAD: self._load, PUMP: partial(PumpSettings, desk)})
         self.show_page(LOAD)
         layout.addLayout(right, 1)
+        Turn(self, layout, {scroll: 260, self.stack: 240})
 
     def _load(self) -> QWidget:
         page = QWidget(self.stack)

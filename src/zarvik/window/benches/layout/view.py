@@ -131,7 +131,7 @@ class LayoutBench(Bench):
     def _forms(self, groups: tuple[tuple[str, tuple[str, ...]], ...]) -> QWidget:
         area, column = side_column(0, 8, 6)
         for title, places in groups:
-            self.forms.append(titled(column, tr(title), self.desk, places, label_width=126, room=104))
+            self.forms.append(titled(column, tr(title), self.desk, places, label_width=124, room=102))
             column.addSpacing(6)
         column.addStretch(1)
         return area
@@ -328,7 +328,7 @@ class LayoutBench(Bench):
         if run.startswith("primaries."):
             owner = run.rpartition(".")[0]
             places += [f"{owner}.cylinder", f"{owner}.inlet"]
-        self.piece_form = Form(self.desk, places, label_width=126, room=104)
+        self.piece_form = Form(self.desk, places, label_width=124, room=102)
         self._column.insertWidget(1, self.piece_form)
         self.piece_form.show()
 

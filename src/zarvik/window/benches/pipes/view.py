@@ -21,6 +21,7 @@ from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.side import Turn
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
@@ -59,6 +60,7 @@ class PipesBench(Bench):
         layout.setSpacing(12)
         layout.addLayout(self._run(), 1)
         layout.addWidget(self._editor())
+        Turn(self, layout, {self.list: 170, self.editor: 220})
         self._shown: str | None = None
         self._kind = ("", "")  # run and kind of what is shown
         self._shape: tuple[list[tuple[str, str, str, str]], bool] = ([], False)

@@ -1,0 +1,52 @@
+"""A window as small as it goes, which is also a screen of 1280 × 800 with everything twice as large: nothing is cut or overlaps."""
+
+from __future__ import annotations
+
+import pytest
+from driving import rest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from zarvik.formats import shipped
+from zarvik.window.app import settle
+from zarvik.window.frame.main_window import MainWindow
+
+# px that a page may lack: titles of columns and tabs are shortened there
+CLOSE = {"candidates": 15, "layout": 8, "designs": 165}
+
+
+def cut(root: QWidget) -> list[str]:
+    """Columns that scroll up and down alone and whose content is wider than they are."""
+    found = []
+    for area in root.findChildren(QScrollArea):
+        if area.isVisible() and area.widget() is not None and area.horizontalScrollBarPolicy() == Qt.ScrollBarPolicy.ScrollBarAlwaysOff:
+            missing = area.widget().minimumSizeHint().width() - area.viewport().width()
+            if missing > 0:
+                found.append(f"{missing} px of {type(area.parent()).__name__}")
+    return found
+
+
+@pytest.mark.parametrize("size", [(640, 400), (853, 533), (840, 520)])
+@pytest.mark.parametrize("demo", ["tarn", "moth"])
+def test_nothing_is_cut_in_a_small_window(open_window: object, demo: str, size: tuple[int, int]) -> None:
+    """Every bench and page has the height and the width that it needs; the window scrolls up and down alone."""
+    window: MainWindow = open_window(shipped.demo(demo))  # type: ignore[operator]
+    window.resize(*size)
+    assert settle(window)
+    faults = []
+    for key in window.benches:
+        window.show_bench(key)
+        bench = window.benches[key]
+        for name in getattr(bench, "pages", None) or [""]:
+            if name:
+                if bench.pages[name].isHidden():
+                    continue
+                bench.show_page(name)
+            assert settle(window)
+            rest(window)
+            needed = bench.minimumSizeHint()
+            if needed.height() > bench.height() or needed.width() > bench.width() + CLOSE.get(key, 0):
+                faults.append(f"{key} {name}: {bench.width()} × {bench.height()} of {needed.width()} × {needed.height()}")
+            faults += [f"{key} {name}: {words}" for words in cut(bench)]
+    assert not faults, "\n".join(faults)
+    assert window.frame.horizontalScrollBar().maximum() == 0
