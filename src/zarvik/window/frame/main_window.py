@@ -90,6 +90,13 @@ class Sheet(QWidget):
         self.body.setGeometry(self.rect())
 
 
+def _bring_into_sight(field: QWidget) -> None:
+    """Scroll to a field, once all that stands around it has the room that it asks for."""
+    for _ in range(2):  # a page asks for room, and then what it stands in
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
+    show_in_scroll(field)
+
+
 class MainWindow(FileWork):
     """One window, one open project."""
 
@@ -583,9 +590,9 @@ class MainWindow(FileWork):
             if isinstance(form, Form):
                 form.reveal(place)
             field.setFocus(Qt.FocusReason.ShortcutFocusReason)
-            show_in_scroll(field)
+            _bring_into_sight(field)
             # What has only just been shown has its place a moment later.
-            QTimer.singleShot(0, field, partial(show_in_scroll, field))
+            QTimer.singleShot(0, field, partial(_bring_into_sight, field))
 
     def _show_check(self, verdict: Verdict) -> None:
         """A check where it is listed, with the page that it is worked on."""
