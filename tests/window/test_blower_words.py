@@ -25,7 +25,7 @@ from zarvik.window.frame.main_window import MainWindow
 
 # What the finder offers in every build: a turbo in the blower's place
 SWITCHES = ("Turbocharger instead",)
-WORDS = re.compile(r"turb(?!ulen)|wastegate", re.IGNORECASE)
+WORDS = re.compile(r"turb(?!ulen)|wastegate|spool", re.IGNORECASE)
 
 MakeWindow = Callable[..., MainWindow]
 

@@ -84,7 +84,7 @@ class Ask(Part):
     build_time: Annotated[Quantity, _WEEKS] = _WEEKS("0 weeks")
     start_date: Annotated[str, Day("Start date", help="First day of work and orders")] = ""
     tailpipe_speed: Annotated[Quantity, _MOUTH] = _MOUTH("0 m/s")
-    quick_spool: Annotated[str, _matters("Quick spool", "Engine speed at full boost")] = SOME
+    quick_spool: Annotated[str, _matters("Early full boost", "Engine speed at full boost")] = SOME
     power_reserve: Annotated[str, _matters("Power reserve", "Above the target, up to 10 %")] = SOME
     margins: Annotated[str, _matters("Margins", "Smallest margin: surge, choke, speed, boost control")] = SOME
     low_cost: Annotated[str, _matters("Low cost", "Total cost")] = SOME

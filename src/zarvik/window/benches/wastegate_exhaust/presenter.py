@@ -197,7 +197,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
         words.append(
             tr_format("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
         )
-    words = words or [tr("None spools earlier than the present manifold, and none makes more power")]
+    words = words or [tr("None gives full boost earlier than the present manifold, and none makes more power")]
     if own.cycles == own.cycles:
         words.append(tr_format("{0}: {1}", tr(own.title), lasts(own)))
     return ". ".join(words)
