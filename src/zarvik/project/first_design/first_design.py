@@ -18,7 +18,7 @@ from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import COMPRESSOR_OUTLET
 from zarvik.core.airpath.threshold import full_speed
-from zarvik.core.checks.belt import RIBS, stronger
+from zarvik.core.checks.belt import stronger
 from zarvik.core.checks.knock import knocks
 from zarvik.core.checks.verdict import Change
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, POUND
@@ -234,6 +234,7 @@ BLOWERS = (
     (0.0055, 9500.0),
 )
 CRANKS = (0.090, 0.100, 0.110, 0.120, 0.132, 0.145, 0.158, 0.170, 0.185, 0.200)  # m, pulleys on the crank; common practice, no source
+LEAST_RIBS = 6  # of a blower's belt, the narrowest that is common; common practice, no source
 BELT = 43.0  # m/s that the belt runs at the redline at the most; common practice, no source: 45
 ROTORS_USED = 0.90  # of the rotor limit at the redline; common practice, no source
 
@@ -273,11 +274,11 @@ def _boosted(known: BuilderInput, project: Project, gauge: float) -> Project:
 
 def _belted(project: Project) -> Project:
     """The document with the narrowest belt on sale that carries the blower, with teeth where ribs do not; the widest where none does."""
-    build = assemble(with_value(project, "blower.belt_ribs", Quantity(float(RIBS[0]), "", "count")))
+    build = assemble(with_value(project, "blower.belt_ribs", Quantity(float(LEAST_RIBS), "", "count")))
     solver = prepare(build)
     assert build.blower is not None and build.blower.belt is not None
     points = [solver.at(speed) for speed in (build.target.speed, build.engine.rev_limit)]
-    found: tuple[Change, ...] = (Change("blower.belt_ribs", float(RIBS[0])),)
+    found: tuple[Change, ...] = (Change("blower.belt_ribs", float(LEAST_RIBS)),)
     for belt, changes in ((build.blower.belt, found), *((other, changes) for other, _, changes in stronger(build.blower.belt))):
         found = changes
         if all(capacity(belt, p.speed) * build.blower.drive >= (1.0 + BELT_POWER.good) * p.turbo.power for p in points):
