@@ -268,8 +268,8 @@ def keystrokes(project: Project) -> None:
     assert app is not None
     print("keystroke to repainted window")
     judged: list[float] = []
-    window.desk.verdicts_changed.connect(lambda: judged.append(time.perf_counter()))
-    for bench, place in (("goal", "brief.target_boost"), ("turbo", ""), ("pipes", "cold_pipe.c-run.bore")):
+    window.desk.checks_changed.connect(lambda: judged.append(time.perf_counter()))
+    for bench, place in (("goal", "goal.target_boost"), ("turbo", ""), ("pipes", "cold_pipe.c-run.bore")):
         window.show_bench(bench)
         if bench == "pipes":
             window.desk.choose_piece("c-run")
@@ -291,7 +291,7 @@ def keystrokes(project: Project) -> None:
                 field.step(1.0 if number % 20 < 10 else -1.0)
             else:
                 value = Quantity(1.0 + 0.002 * number, "bar", "pressure_gauge")
-                window.desk.edit("brief.target_boost", value, merge_key="bench")
+                window.desk.edit("goal.target_boost", value, merge_key="bench")
             settle(window, first=True)  # and paints what the answer made stale
             times.append(time.perf_counter() - start)
             rest(100)
@@ -300,7 +300,7 @@ def keystrokes(project: Project) -> None:
                 quiet.append(times[-1])
         repaint = timed(lambda: window.grab())
         p95 = percentile(times, 0.95)
-        print(f"  {'':14s} verdicts after a median of {statistics.median(late):.0f} ms")
+        print(f"  {'':14s} checks after a median of {statistics.median(late):.0f} ms")
         print(
             f"  {bench:14s} median {percentile(times, 0.5):6.1f} ms, 95th percentile {p95:6.1f} ms   "
             f"ratio to a bare full repaint {p95 / repaint / 1e3:5.1f}   (target: under 50 ms)"
@@ -386,7 +386,7 @@ def largest() -> None:
         for project in (shipped.demo("tarn"), large(pieces=40), large(pieces=200), large())
     )
     print("an edit of 400 pieces, 5,000 lines of a register, 40 kept designs, 8 candidates")
-    for name, small, big in zip(("figures and verdicts", "costs and candidates", "bands", "cures tried"), demo, four_hundred, strict=True):
+    for name, small, big in zip(("figures and checks", "costs and candidates", "bands", "cures tried"), demo, four_hundred, strict=True):
         print(f"  {name:22s} {big:6.2f} s   ratio to the demo {big / small:5.1f}")
     print(f"  to costs and candidates {sum(four_hundred[:2]):6.2f} s   (target: under 3), all of it {sum(four_hundred):6.2f} s")
     ratio = (sum(two_hundred) / 200) / (sum(forty) / 40)

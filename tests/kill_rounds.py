@@ -38,11 +38,11 @@ if left:
     session.replace(left[0].project, left[0].path, saved=False, label="Recovered", precious=True)
     if session.journalled():
         journal.discard(left[0])
-print("ready", session.project.brief.big_run_boost.value, flush=True)
-count = session.project.brief.big_run_boost.value
+print("ready", session.project.goal.big_run_boost.value, flush=True)
+count = session.project.goal.big_run_boost.value
 while True:
     count = round(count + 0.0001, 4)
-    session.apply("Edit", with_value(session.project, "brief.big_run_boost", Quantity(count, "bar", "pressure_gauge")))
+    session.apply("Edit", with_value(session.project, "goal.big_run_boost", Quantity(count, "bar", "pressure_gauge")))
     print(count, time.time(), flush=True)
     if chance.random() < 0.06:
         session.save()
@@ -71,7 +71,7 @@ def one_round(seed: int, folder: Path, path: Path) -> str:
     check = (
         "from zarvik.formats import project_file; from zarvik.workspace import journal; import sys;"
         "p=[project_file.read(sys.argv[1]), *(u.project for u in journal.left_behind())];"
-        "print(max(x.brief.big_run_boost.value for x in p))"
+        "print(max(x.goal.big_run_boost.value for x in p))"
     )
     found = subprocess.run([sys.executable, "-c", check, str(path)], env=env, capture_output=True, text=True)
     if found.returncode:

@@ -6,7 +6,7 @@ import json
 
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project, Variant
-from zarvik.project.document.parts.register import Noted
+from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 
@@ -26,10 +26,10 @@ def large(*, pieces: int = PIECES, stock: int = STOCK, candidates: int = CANDIDA
     tree["variants"] = []
     tree["turbos"] += [{**first, "id": f"turbo-{n}", "name": f"Candidate {n}"} for n in range(candidates - len(tree["turbos"]))]
     project = project_file.from_tree(tree, "the large one")
-    held = tuple(Noted(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(lines))
+    held = tuple(ConnectionNote(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(lines))
     project = project.model_copy(update={"joints": held})
-    bare = project.model_copy(update={"variants": (), "taken": ()})
+    bare = project.model_copy(update={"variants": (), "adopted": ()})
     for n in range(kept):
-        design = with_value(bare, "brief.target_power", parse(f"{250 + n} hp", "power"))
+        design = with_value(bare, "goal.target_power", parse(f"{250 + n} hp", "power"))
         project = project.model_copy(update={"variants": (*project.variants, Variant(name=f"Kept {n}", design=design))})
     return project

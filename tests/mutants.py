@@ -136,9 +136,8 @@ class Asked:
         self.failed = set(failed.read_text("utf-8").splitlines()) if failed.exists() else set()
         self.lines = sqlite3.connect(folder / "lines", check_same_thread=False)
 
-    def of(self, change: Change) -> list[str]:
-        """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once;
-        where none runs it (it is read when the file is, or compiled), those that run the file: as many as there is time for."""
+    def _of_file(self, change: Change) -> tuple[list[str], list[str]]:
+        """Tests that run the line, and those that run the file."""
         query = (
             "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
             "where f.path = ?"
@@ -149,7 +148,25 @@ class Asked:
                 near.append(context)
                 if len(bits) > change.line // 8 and bits[change.line // 8] >> change.line % 8 & 1:
                     here.append(context)
-        first = sorted(here or near, key=lambda name: self.times[name])
+        return here, near
+
+    def _of_readers(self, change: Change) -> list[str]:
+        """For a file that only says what is so (a table, records): tests that name it, the house's own, and those of what reads it."""
+        module = f"zarvik.{change.file.removesuffix('.py').replace('/', '.')}"
+        package, _, name = module.rpartition(".")
+        words = re.compile(rf"{re.escape(module)}\b|from {re.escape(package)} import [^\n]*\b{name}\b")
+        naming = [str(p.relative_to(ROOT)) for p in (ROOT / "tests").rglob("test_*.py") if words.search(p.read_text("utf-8"))]
+        naming += [file for file in self.files if file.startswith("tests/house/")]
+        readers = [str(p.relative_to(SOURCE)) for p in SOURCE.rglob("*.py") if words.search(p.read_text("utf-8"))]
+        below = [name for file in readers for name in self._of_file(Change(file, "", 0, 0))[1]]
+        return [*(name for file in naming for name in self.files[file]), *below]
+
+    def of(self, change: Change) -> list[str]:
+        """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once;
+        where none runs it (it is read when the file is, or compiled), those that run the file, or what reads it: as many as there is
+        time for."""
+        here, near = self._of_file(change)
+        first = sorted(here or near, key=lambda name: self.times[name]) or self._of_readers(change)
         shared = [other for file in dict.fromkeys(name.partition("::")[0] for name in first) for other in self.files[file]]
         found, left = [], BUDGET
         for name in dict.fromkeys([*first, *sorted(shared, key=lambda name: self.times[name])]):

@@ -30,8 +30,8 @@ from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import project_file, shipped
 from zarvik.formats.results import point_tree
+from zarvik.project.connections.connection_list import TEMPLATES
 from zarvik.project.connections.lists import ALL_LISTS
-from zarvik.project.connections.register import TEMPLATES
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.units.rendering import render
@@ -56,21 +56,21 @@ NEW = {
 }
 # Demos with something changed that they do not have as they ship
 CHANGED: dict[str, tuple[str, dict[str, str]]] = {
-    "tarn sooner": ("tarn", {"brief.target_boost": "1.4 bar", "brief.full_boost_from": "2600 rpm", "engine.bore": "91 mm"}),
+    "tarn sooner": ("tarn", {"goal.target_boost": "1.4 bar", "goal.full_boost_from": "2600 rpm", "engine.bore": "91 mm"}),
     "tarn hot": (
         "tarn",
-        {"brief.design_day": "48 °C", "brief.altitude": "2900 m", "cooler.rating_confidence": "60 %", "car.low_gears": "300 N·m"},
+        {"goal.design_day": "48 °C", "goal.altitude": "2900 m", "intercooler.rating_confidence": "60 %", "car.low_gears": "300 N·m"},
     ),
     "tarn small": (
         "tarn",
         {
             "exhaust.e-down.bore": "48 mm",
             "cold_pipe.c-run.bore": "42 mm",
-            "gate.air_metering": "yes",
-            "gate.blow_off_outlet": "air",
-            "gate.outlet": "air",
-            "gate.spring_rating": "bench",
-            "gate.control": "four",
+            "wastegate.air_metering": "yes",
+            "wastegate.blow_off_outlet": "air",
+            "wastegate.outlet": "air",
+            "wastegate.spring_rating": "bench",
+            "wastegate.control": "four",
             "radiator.grille_opening": "30 %",
             "radiator.mounting": "open",
             "radiator.fan_flow": "0 m³/h",
@@ -79,19 +79,19 @@ CHANGED: dict[str, tuple[str, dict[str, str]]] = {
     "tarn lines": (
         "tarn",
         {
-            "lines.drain_bore": "10 mm",
-            "lines.drain_outlet": "below",
-            "lines.bearings": "ball",
-            "lines.injector_flow": "380 cc/min",
-            "lines.pump_flow": "120 L/h",
-            "lines.regulator_reference": "open",
-            "meter.kind": "film",
-            "meter.max_reading": "600 kg/h",
+            "fluid_lines.drain_bore": "10 mm",
+            "fluid_lines.drain_outlet": "below",
+            "fluid_lines.bearings": "ball",
+            "fluid_lines.injector_flow": "380 cc/min",
+            "fluid_lines.pump_flow": "120 L/h",
+            "fluid_lines.regulator_reference": "open",
+            "air_meter.kind": "film",
+            "air_meter.max_reading": "600 kg/h",
             "ports.runner_width": "60 mm",
             "ports.throat": "27 mm",
             "ports.valve_diameter": "31 mm",
-            "coolant.bore": "5 mm",
-            "coolant.return_height": "0 mm",
+            "turbo_coolant.bore": "5 mm",
+            "turbo_coolant.return_height": "0 mm",
             "runners.short_length": "150 mm",
             "breather.ring_condition": "worn",
             "breather.bore": "8 mm",
@@ -100,16 +100,22 @@ CHANGED: dict[str, tuple[str, dict[str, str]]] = {
             "leak_test.start_pressure": "0.7 bar",
             "leak_test.end_pressure": "0.2 bar",
             "leak_test.volume": "12 L",
-            "rail.thread": "M10",
-            "shop.used_in": "salt",
+            "fuel_rail.thread": "M10",
+            "workshop.used_in": "salt",
         },
     ),
-    "skerry steep": ("skerry", {"engine.compression": "15", "gate.spring": "1.6 bar", "tow.mass": "3500 kg", "tow.brake": "fitted"}),
-    "skerry dry": ("skerry", {"coolant.connection": "none", "engine.limiter": "none", "tow.gear_ratio": "1", "gate.kind": "inside"}),
-    "moth fast": ("moth", {"blower.pulley": "52 mm", "brief.target_power": "190 hp", "blower.belt_ribs": "4"}),
+    "skerry steep": (
+        "skerry",
+        {"engine.compression": "15", "wastegate.spring": "1.6 bar", "towing.mass": "3500 kg", "towing.brake": "fitted"},
+    ),
+    "skerry dry": (
+        "skerry",
+        {"turbo_coolant.connection": "none", "engine.limiter": "none", "towing.gear_ratio": "1", "wastegate.kind": "inside"},
+    ),
+    "moth fast": ("moth", {"blower.pulley": "52 mm", "goal.target_power": "190 hp", "blower.belt_ribs": "4"}),
     "fell thin": (
         "fell",
-        {"fittings.full_load_share": "90 %", "brief.target_boost": "1.3 bar", "gate.diameter": "30 mm", "engine.fuel": "petrol98"},
+        {"fittings.full_load_share": "90 %", "goal.target_boost": "1.3 bar", "wastegate.diameter": "30 mm", "engine.fuel": "petrol98"},
     ),
 }
 DEMOS = ("fell", "moth", "skerry", "tarn")
@@ -226,11 +232,11 @@ def _row(path: str, row: np.ndarray) -> Iterator[tuple[str, str | float]]:
 
 
 def answered(project: Project) -> dict[str, Any]:
-    """Verdicts with their cures as they stand untried, and some points; what is in the way where there is no answer."""
+    """Checks with their cures as they stand untried, and some points; what is in the way where there is no answer."""
     found = solve(project)
     if found.answer is None:
         return {"problems": found.problems}
-    return {"verdicts": found.answer.verdicts, "points": [point_tree(point) for point in found.answer.sweep[::ONE_IN]]}
+    return {"checks": found.answer.check_results, "points": [point_tree(point) for point in found.answer.sweep[::ONE_IN]]}
 
 
 def results(label: str) -> dict[str, str | float]:

@@ -19,7 +19,7 @@ import numpy as np
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
@@ -34,20 +34,20 @@ from zarvik.project.units.rendering import render
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 ROOMS = (
-    "brief",
+    "goal",
     "engine",
-    "cooler",
-    "gate",
+    "intercooler",
+    "wastegate",
     "blower",
     "car",
     "fittings",
-    "lines",
+    "fluid_lines",
     "breather",
     "radiator",
-    "coolant",
-    "meter",
+    "turbo_coolant",
+    "air_meter",
     "ports",
-    "tow",
+    "towing",
     "bay",
 )
 JUMP = 0.12  # of power, or of margin where it is not said why, between two points that lie a step apart
@@ -141,14 +141,14 @@ def scan(demo: str, project: Project, place: str, *, count: int = 12, cures: boo
 
 def _judged(demo: str, place: str, value: float, found: Answer) -> Iterator[Sighting]:
     """What a single answer may not do."""
-    for verdict in found.verdicts:
-        if verdict.margin is not None and not math.isfinite(verdict.margin):
-            yield Sighting("margin", demo, place, value, f"{verdict.id}: {verdict.margin}")
-        if verdict.state == FAILS and verdict.margin is not None and verdict.margin > 0.0:
-            yield Sighting("margin", demo, place, value, f"{verdict.id} fails with {verdict.margin:+.3f} of room")
-        for words in (verdict.text, verdict.cure, verdict.price):
+    for check_result in found.check_results:
+        if check_result.margin is not None and not math.isfinite(check_result.margin):
+            yield Sighting("margin", demo, place, value, f"{check_result.id}: {check_result.margin}")
+        if check_result.state == FAILS and check_result.margin is not None and check_result.margin > 0.0:
+            yield Sighting("margin", demo, place, value, f"{check_result.id} fails with {check_result.margin:+.3f} of room")
+        for words in (check_result.text, check_result.cure, check_result.price):
             if words is not None and BAD.search(render(words, {})):
-                yield Sighting("figure", demo, place, value, f"{verdict.id}: {render(words, {})}")
+                yield Sighting("figure", demo, place, value, f"{check_result.id}: {render(words, {})}")
     point = found.target
     if point.closure.solved and not (math.isfinite(point.power) and abs(point.power) < 3e6):
         yield Sighting("power", demo, place, value, f"{point.power} W")
@@ -168,12 +168,12 @@ def _stepped(demo: str, place: str, one: tuple[float, Answer], two: tuple[float,
 def _cured(demo: str, place: str, value: float, project: Project, found: Answer) -> Iterator[Sighting]:
     """Carry out the first cure that is offered: it must help, and be possible."""
     offered = None
-    for verdict in found.verdicts:
-        if verdict.changes and not is_long(verdict.changes):
+    for check_result in found.check_results:
+        if check_result.changes and not is_long(check_result.changes):
             # The rest without their cures: tried they would take minutes; left out they would look new once this one is carried out
-            rest = (v if not v.changes else dataclasses.replace(v, changes=()) for v in found.verdicts if v is not verdict)
-            kept = proved(project, dataclasses.replace(found, verdicts=(verdict, *rest)))
-            offered = next((v for v in kept.verdicts if v.changes), None)
+            rest = (v if not v.changes else dataclasses.replace(v, changes=()) for v in found.check_results if v is not check_result)
+            kept = proved(project, dataclasses.replace(found, check_results=(check_result, *rest)))
+            offered = next((v for v in kept.check_results if v.changes), None)
             if offered is not None:
                 break
     if offered is None:
@@ -186,7 +186,7 @@ def _cured(demo: str, place: str, value: float, project: Project, found: Answer)
     if after is None:
         yield Sighting("cure", demo, place, value, f"{offered.id}: there is no answer any more")
         return
-    now: Verdict | None = next((v for v in after.verdicts if v.id == offered.id), None)
+    now: CheckResult | None = next((v for v in after.check_results if v.id == offered.id), None)
     if now is None or now.state == OK or RANK[now.state] > RANK[offered.state]:
         return
     if now.state != offered.state or now.margin is None or offered.margin is None or now.margin <= offered.margin:
@@ -205,7 +205,10 @@ def dead(demo: str, project: Project, place: str) -> bool:
         if found is None:
             return False
         seen.add(
-            (round(found.target.power, 3), tuple((v.id, v.state, v.margin and round(v.margin, 6), str(v.text)) for v in found.verdicts))
+            (
+                round(found.target.power, 3),
+                tuple((v.id, v.state, v.margin and round(v.margin, 6), str(v.text)) for v in found.check_results),
+            )
         )
     return len(seen) <= 1
 

@@ -100,8 +100,8 @@ def run(demo: str) -> list[tuple[str, float, str]]:
             act(f"  {page}", lambda bench=bench, page=page: bench.show_page(page))
     for entry in BENCHES:
         act(f"again {entry.key}", lambda key=entry.key: window.show_bench(key))
-        boost = window.session.project.brief.target_boost
-        act("  an edit", lambda v=boost: window.desk.edit("brief.target_boost", v.with_si(1.01 * v.si)))
+        boost = window.session.project.goal.target_boost
+        act("  an edit", lambda v=boost: window.desk.edit("goal.target_boost", v.with_si(1.01 * v.si)))
         act("  its undo", window.undo)
     act("find", window.find_action.trigger)
     act("  closed", window.finder.leave)

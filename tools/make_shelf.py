@@ -132,7 +132,7 @@ def tarn() -> Project:
         "delivery van. Hill at 640 m, design day 33 °C, event in nine weeks.",
         "invented": True,
         "units": "mixed",
-        "brief": {
+        "goal": {
             "target_power": "330 hp",
             "target_speed": "6400 rpm",
             "target_boost": "1.1 bar",
@@ -160,7 +160,7 @@ def tarn() -> Project:
             "clutch": "460 N·m",
             "gearbox": "480 N·m",
         },
-        "ask": {"money": "2200 €", "begins": "2027-03-13"},
+        "search": {"money": "2200 €", "begins": "2027-03-13"},
         "engine": {
             "name": "2.4 L inline four, delivery van, stock bottom end",
             "cylinders": "4",
@@ -176,7 +176,7 @@ def tarn() -> Project:
             "full_load_lambda": "0.82",
             "trusted_boost": "1.3 bar",
         },
-        "gate": {
+        "wastegate": {
             "diameter": "38 mm",
             "lift": "10 mm",
             "count": "1",
@@ -211,7 +211,7 @@ def tarn() -> Project:
             piece("straight", "h-stub", "Leg at the cooler", bore="47.7 mm", length="30 mm", **AL),
             piece("joint", "h-end", "Joint at the cooler", bore="47.7 mm", gap="10 mm", step="1.65 mm"),
         ],
-        "cooler": {
+        "intercooler": {
             "fitted": True,
             "effectiveness": "76 %",
             "drop": "7 kPa",
@@ -351,8 +351,8 @@ def skerry() -> Project:
             "note": "Invented demo: a harbour tug's tow van, 2.8 L four-cylinder diesel, smoke limited, radiator space tight.",
             "invented": True,
             "units": "metric",
-            "ask": {"money": "1800 €", "weeks": "8 weeks"},
-            "brief": {
+            "search": {"money": "1800 €", "weeks": "8 weeks"},
+            "goal": {
                 "target_power": "150 kW",
                 "target_speed": "3600 rpm",
                 "target_boost": "1.6 bar",
@@ -383,7 +383,7 @@ def skerry() -> Project:
                 for turbo in turbos("c42-55", "c46-60", "c48-63", "c51-67")
             ],
             "turbo": "c46-60",
-            "gate": {"diameter": "32 mm", "lift": "9 mm", "spring": "1.6 bar", "control": "three"},
+            "wastegate": {"diameter": "32 mm", "lift": "9 mm", "spring": "1.6 bar", "control": "three"},
             "bay": {"temperature": "75 °C", "breeze": "3 m/s"},
             "intake": [
                 piece("resistance", "filter", "Stock air box", bore="80 mm", flow="600 m³/h", drop="1200 Pa", linear_share="50 %"),
@@ -395,7 +395,7 @@ def skerry() -> Project:
                 piece("bend", "h-up", "Bend up", bore="50.8 mm", radius="76 mm", angle="90 °", **STEEL),
                 piece("straight", "h-run", "Across the front", bore="50.8 mm", length="700 mm", **STEEL),
             ],
-            "cooler": {
+            "intercooler": {
                 "effectiveness": "68 %",
                 "drop": "9 kPa",
                 "charge_flow": "0.2 kg/s",
@@ -423,8 +423,8 @@ def fell() -> Project:
             "note": "Invented demo: a salt-flat streamliner, 5.2 L V10, two turbos, alcohol, no cooler.",
             "invented": True,
             "units": "inch",
-            "ask": {"money": "5000 €", "weeks": "16 weeks", "boost": "kept"},
-            "brief": {
+            "search": {"money": "5000 €", "weeks": "16 weeks", "boost": "kept"},
+            "goal": {
                 "target_power": "900 hp",
                 "target_speed": "7600 rpm",
                 "target_boost": "15.5 psi",
@@ -455,13 +455,13 @@ def fell() -> Project:
             "turbos": turbos("c58-76", "c61-80", "c64-84"),
             "turbo": "c61-80",
             "turbos_fitted": "2",
-            "gate": {"diameter": "46 mm", "lift": "13 mm", "count": "2", "spring": "0.7 bar", "control": "three", "blow_off": "38 mm"},
+            "wastegate": {"diameter": "46 mm", "lift": "13 mm", "count": "2", "spring": "0.7 bar", "control": "three", "blow_off": "38 mm"},
             "bay": {"temperature": "60 °C", "breeze": "10 m/s"},
             "intake": [
                 piece("entry", "scoop", "Scoop", bore="6 in", lip="1 in"),
                 piece("reducer", "fork", "Fork to the turbos", bore_in="6 in", bore_out="5 in", length="8 in", **AL),
             ],
-            "cooler": {"fitted": False},
+            "intercooler": {"fitted": False},
             "cold_pipe": [
                 piece("bend", "turn", "Bend to the back", bore="5 in", radius="7.5 in", angle="90 °", roll="-90 °", **AL),
                 piece("straight", "run", "Charge pipes together", bore="5 in", length="40 in", **AL),
@@ -470,8 +470,8 @@ def fell() -> Project:
                 piece("mouth", "mouth", "Into the plenum", bore="4.5 in"),
             ],
             **hot_side(count=5, primary="42 mm", length="420 mm", collector="64 mm", pipe="89 mm", span="600 mm", flow="3000 m³/h"),
-            "hot_sides": "own",
-            "own_pieces": "5",
+            "exhaust_paths": "own",
+            "pieces_per_turbo": "5",
             "space": {
                 "head": {
                     "port": "oval",
@@ -514,8 +514,8 @@ def moth() -> Project:
             "note": "Invented demo: a 1.0 L three-cylinder city car with a belt-driven blower and an air-to-water cooler.",
             "invented": True,
             "units": "metric",
-            "ask": {"money": "1600 €", "weeks": "8 weeks"},
-            "brief": {
+            "search": {"money": "1600 €", "weeks": "8 weeks"},
+            "goal": {
                 "target_power": "72 kW",
                 "target_speed": "6000 rpm",
                 "target_boost": "0.6 bar",
@@ -561,7 +561,7 @@ def moth() -> Project:
                 piece("throttle", "throttle", "Throttle before the blower", bore="50 mm", shaft="8 mm"),
             ],
             "hot_pipe": [piece("straight", "h-run", "Blower outlet", bore="45 mm", length="150 mm", **AL)],
-            "cooler": {
+            "intercooler": {
                 "medium": "water",
                 "effectiveness": "80 %",
                 "drop": "3 kPa",
@@ -596,7 +596,7 @@ def with_variants(project: Project) -> Project:
     """The Tarn with two variants of its turbo beside it, as a builder would keep them."""
     housing = edits.with_value(project, "turbos.c54-71.turbine.housing", parse("21.4 mm", "length"))
     larger = edits.with_value(project, "turbo", "c58-76")
-    larger = edits.with_value(larger, "brief.hold_back_until", parse("3600 rpm", "rotation"))
+    larger = edits.with_value(larger, "goal.hold_back_until", parse("3600 rpm", "rotation"))
     kept = project
     for name, design in (("Larger housing", housing), ("58 mm wheel", larger)):
         kept = kept.model_copy(update={"variants": variants.keep(design, name).variants[-1:] + kept.variants})

@@ -16,7 +16,7 @@ from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.intercooler.cooler import Cooler
+from zarvik.core.intercooler.intercooler import Cooler
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 

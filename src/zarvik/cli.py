@@ -14,8 +14,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from zarvik.commands.arguments import parser
 from zarvik.commands.output import BAD_INPUT, GOOD, not_over
-from zarvik.commands.words import parser
 from zarvik.formats import atomic_writer, project_file, shipped
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
@@ -158,14 +158,14 @@ COMMANDS = {
     "map": ("building", "check_map"),
     "solve": ("solving", "solve"),
     "check": ("solving", "check"),
-    "candidates": ("choosing", "weigh_up"),
-    "design": ("choosing", "search"),
-    "rank": ("choosing", "rank_all"),
-    "exhaust": ("hot_side", "hot_side"),
-    "export": ("shop", "export"),
-    "bends": ("shop", "bends"),
-    "manifold": ("shop", "lay"),
-    "joints": ("register", "registered"),
+    "candidates": ("turbo_choice", "weigh_up"),
+    "design": ("turbo_choice", "search"),
+    "rank": ("turbo_choice", "rank_all"),
+    "exhaust": ("exhaust", "hot_side"),
+    "export": ("cut_weld", "export"),
+    "bends": ("cut_weld", "bends"),
+    "manifold": ("cut_weld", "lay"),
+    "joints": ("joints", "registered"),
     "warm": ("warming", "warmed"),
 }
 

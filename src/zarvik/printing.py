@@ -25,8 +25,8 @@ from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD
 from zarvik.project.assembly.stages import ComparisonBasis
 from zarvik.project.boost_control.control import WHAT, Control, cycles_text, held_boost, steps, unsaid
+from zarvik.project.connections.connection_list import register as lines_of
 from zarvik.project.connections.lists import Listing
-from zarvik.project.connections.register import register as lines_of
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.wording import gain, headline, obstacles, price
 from zarvik.project.document.document import Project
@@ -135,7 +135,7 @@ def one_sheet(sheet: Sheet, project: Project) -> None:
 
 
 def movers(found: Sequence[Influence], kind: str, project: Project) -> None:
-    """What moves a number: each doubtful input with its change down and up."""
+    """What moves a number: each uncertain input with its change down and up."""
     units = project.shown_units
     most = max((i.size for i in found), default=0.0)
     for influence in found:
@@ -180,16 +180,16 @@ def known(found: Answer, project: Project) -> None:
         _out(f"  {tr(unknown.title)} ({now}): {gain}\n      {tr(unknown.measure)}")
 
 
-def verdicts(found: Answer, project: Project) -> None:
-    """Every verdict with its cure, worst first."""
+def check_results(found: Answer, project: Project) -> None:
+    """Every check with its cure, worst first."""
     units = project.shown_units
-    for verdict in found.verdicts:
-        mark = STATE_MARKS[verdict.state]
-        _out(f"[{mark}] {tr(STATE_WORDS[verdict.state]):8s}  {tr(verdict.title)}: {render(verdict.text, units)}")
-        if verdict.doubt is not None:
-            _out(f"           {render(verdict.doubt, units)}")
-        if verdict.cure is not None:
-            _out("           " + tr_format("fix: {0}", advice(verdict, units)))
+    for check_result in found.check_results:
+        mark = STATE_MARKS[check_result.state]
+        _out(f"[{mark}] {tr(STATE_WORDS[check_result.state]):8s}  {tr(check_result.title)}: {render(check_result.text, units)}")
+        if check_result.uncertainty is not None:
+            _out(f"           {render(check_result.uncertainty, units)}")
+        if check_result.cure is not None:
+            _out("           " + tr_format("fix: {0}", advice(check_result, units)))
 
 
 def parts_needed(found: Answer, project: Project) -> None:
@@ -249,7 +249,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
         (tr("manifold"), "<20"),
         (tr("power"), ">9"),
         (tr("full boost"), ">12"),
-        (tr_format("at {0:.0f}", project.brief.pedal_at.si), ">9"),
+        (tr_format("at {0:.0f}", project.goal.pedal_at.si), ">9"),
         (tr("back-pr."), ">9"),
         (tr("gas"), ">9"),
         (tr("holds"), ">8"),
@@ -421,7 +421,7 @@ def pump(project: Project, found: Sequence[PumpSetting]) -> None:
             f"{figure(one.torque, 'torque', units):>9s}"
             f"  {STATE_MARKS[one.state]}"
         )
-    for sentence in turned(tuple(found), project.brief.target_power.si):
+    for sentence in turned(tuple(found), project.goal.target_power.si):
         _out(render(sentence, units))
     _out()
 
@@ -430,7 +430,7 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
     """Every pulley of a blower, a row each, and which makes the boost that is wanted."""
     if not found:
         return
-    units, brief = project.shown_units, project.brief
+    units, brief = project.shown_units, project.goal
     best = for_boost(found, brief.target_boost.si, project.blower.rotor_limit.si)
     heads = (
         (tr("pulley"), "<10"),

@@ -129,7 +129,7 @@ def test_demo_is_believable(tarn_answer: Answer) -> None:
 
 def test_51_hot_and_63_cold_pipe_is_comfortable_at_280_hp(tarn: Project) -> None:
     """Common practice, no source: 2 in hot and 2.5 in cold pipe loses a few kPa at 280 hp."""
-    project = changed(tarn, **{f"hot_pipe__{p.id}__bore": "51 mm" for p in tarn.hot_pipe}, brief__target_boost="0.85 bar")
+    project = changed(tarn, **{f"hot_pipe__{p.id}__bore": "51 mm" for p in tarn.hot_pipe}, goal__target_boost="0.85 bar")
     point = at_target(assemble(project))
     assert point.power / HP == pytest.approx(280.0, abs=20.0)
     low, high = band("trade_bands", "charge_pipe_51_63_loss_kpa_at_280_hp")
@@ -166,16 +166,16 @@ def test_costs_are_found_by_solving_without(build: Build, tarn_answer: Answer) -
 
 def test_no_cooler_is_the_same_network(tarn: Project) -> None:
     """Without a cooler the charge stays hot, the air gets less, and the sums still close."""
-    project = with_value(tarn, "cooler.fitted", False)
+    project = with_value(tarn, "intercooler.fitted", False)
     point = at_target(assemble(project))
     assert point.closure.solved
     assert "cooler" not in [s.id for s in point.stretches]
     assert point.stations["plenum"].temperature == pytest.approx(point.stations["compressor_outlet"].temperature, abs=3.0)
     assert point.air < at_target(assemble(tarn)).air
     found = answer(assemble(project), ())
-    verdict = next(v for v in found.verdicts if v.id == "charge_temperature")
-    assert verdict.state == "fails"
-    assert with_changes(project, verdict.changes).cooler.fitted
+    check_result = next(v for v in found.check_results if v.id == "charge_temperature")
+    assert check_result.state == "fails"
+    assert with_changes(project, check_result.changes).intercooler.fitted
 
 
 def test_empty_runs_solve(build: Build) -> None:
@@ -242,9 +242,9 @@ def test_choking_run_passes_no_more(tarn: Project) -> None:
     phi = mach * (1 + 0.2 * mach * mach) ** -3
     passes = phi * math.pi / 4 * 0.014**2 * piece.pressure_in / math.sqrt(287.6 * warm / 1.4)
     assert point.air == pytest.approx(passes, rel=0.025)
-    verdict = next(v for v in found.verdicts if v.id == "target")
-    assert verdict.state == "fails"
-    fast = next(v for v in found.verdicts if v.id == "charge_mach")
+    check_result = next(v for v in found.check_results if v.id == "target")
+    assert check_result.state == "fails"
+    fast = next(v for v in found.check_results if v.id == "charge_mach")
     assert fast.state == "fails" and "chokes" in fast.text.whole
     assert any(c.place == "piece:c-run:bore" for c in fast.changes)
     healed = with_changes(project, fast.changes)
@@ -286,48 +286,48 @@ def test_kernel_warm_start_does_not_change_the_answer(build: Build) -> None:
     assert within.power == pytest.approx(alone.power, rel=3e-9)
 
 
-# ---- verdicts ---------------------------------------------------------------------------------
+# ---- checks ---------------------------------------------------------------------------------
 
 
 def states(project: Project) -> dict[str, str]:
     """State by check."""
     found = answer(assemble(project), candidates(project))
-    return {v.id: v.state for v in found.verdicts}
+    return {v.id: v.state for v in found.check_results}
 
 
-def test_verdicts_are_worst_first(tarn_answer: Answer) -> None:
+def test_checks_are_worst_first(tarn_answer: Answer) -> None:
     """Fails, tight, open, holds."""
-    order = [v.state for v in tarn_answer.verdicts]
+    order = [v.state for v in tarn_answer.check_results]
     assert order == sorted(order, key=["fails", "marginal", "to_do", "ok"].index)
-    again = worst(reversed(tarn_answer.verdicts))
+    again = worst(reversed(tarn_answer.check_results))
     assert [v.state for v in again] == order
-    assert all(v.basis for v in tarn_answer.verdicts)
+    assert all(v.basis for v in tarn_answer.check_results)
 
 
 def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> None:
-    """Asked for more, the verdict names heat as what costs most, and a boost that would do."""
+    """Asked for more, the check names heat as what costs most, and a boost that would do."""
     more = dataclasses.replace(tarn_answer.build, target=dataclasses.replace(tarn_answer.build.target, power=345.0 * 745.7))
-    verdict = next(v for v in answer(more, ()).verdicts if v.id == "target")
-    assert verdict.state == "fails"
-    assert "Hot intake air" in verdict.text.whole
-    assert verdict.cure is not None
+    check_result = next(v for v in answer(more, ()).check_results if v.id == "target")
+    assert check_result.state == "fails"
+    assert "Hot intake air" in check_result.text.whole
+    assert check_result.cure is not None
 
 
 def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
     """Carrying out a cure that is offered makes its own check better than it was, and no other one
     worse; one that would is told, not offered."""
     rank = {"fails": 0, "marginal": 1, "to_do": 2, "ok": 2}
-    before = {v.id: v.state for v in tarn_answer.verdicts}
+    before = {v.id: v.state for v in tarn_answer.check_results}
     offered = proved(tarn, tarn_answer)
     tried = 0
-    for verdict, first in zip(offered.verdicts, tarn_answer.verdicts, strict=True):
-        if first.changes and not verdict.changes:
-            assert verdict.price is not None
-            assert "By itself" in verdict.price.whole
-        if verdict.changes:
+    for check_result, first in zip(offered.check_results, tarn_answer.check_results, strict=True):
+        if first.changes and not check_result.changes:
+            assert check_result.price is not None
+            assert "By itself" in check_result.price.whole
+        if check_result.changes:
             tried += 1
-            after = states(with_changes(tarn, verdict.changes))
-            assert rank[after[verdict.id]] >= rank[verdict.state]
+            after = states(with_changes(tarn, check_result.changes))
+            assert rank[after[check_result.id]] >= rank[check_result.state]
             assert all(rank[after[k]] >= rank[v] for k, v in before.items() if k in after)
     assert tried >= 2
 
@@ -335,28 +335,28 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
 @pytest.mark.parametrize(
     ("changes", "check", "state"),
     [
-        ({"brief__target_power": "250 hp"}, "target", "ok"),
-        ({"brief__target_power": "600 hp"}, "target", "fails"),
-        ({"brief__hold_back_until": "5000 rpm"}, "surge", "ok"),
-        ({"brief__full_boost_from": "3500 rpm"}, "spool", "ok"),
-        ({"brief__full_boost_from": "2000 rpm"}, "spool", "fails"),
-        ({"gate__diameter": "14 mm", "gate__lift": "4 mm"}, "gate", "fails"),
-        ({"gate__diameter": "60 mm", "gate__lift": "16 mm"}, "gate", "ok"),
+        ({"goal__target_power": "250 hp"}, "target", "ok"),
+        ({"goal__target_power": "600 hp"}, "target", "fails"),
+        ({"goal__hold_back_until": "5000 rpm"}, "surge", "ok"),
+        ({"goal__full_boost_from": "3500 rpm"}, "spool", "ok"),
+        ({"goal__full_boost_from": "2000 rpm"}, "spool", "fails"),
+        ({"wastegate__diameter": "14 mm", "wastegate__lift": "4 mm"}, "gate", "fails"),
+        ({"wastegate__diameter": "60 mm", "wastegate__lift": "16 mm"}, "gate", "ok"),
         ({"turbos__c54-71__turbine__housing": "8 mm"}, "back_pressure", "marginal"),
         ({"engine__full_load_lambda": "0.95", "engine__ignition": "typed", "engine__retard": "12"}, "exhaust_temperature", "fails"),
         ({"engine__full_load_lambda": "0.95"}, "exhaust_temperature", "marginal"),
         ({"engine__full_load_lambda": "0.72"}, "exhaust_temperature", "ok"),
-        ({"brief__target_boost": "1.28 bar"}, "bottom_end", "marginal"),
-        ({"brief__target_boost": "1.5 bar"}, "bottom_end", "fails"),
-        ({"brief__big_run_boost": "1.1 bar"}, "big_run", "ok"),
-        ({"brief__design_day": "5 °C"}, "charge_temperature", "ok"),
-        ({"brief__road_speed": "5 km/h"}, "charge_temperature", "fails"),
+        ({"goal__target_boost": "1.28 bar"}, "bottom_end", "marginal"),
+        ({"goal__target_boost": "1.5 bar"}, "bottom_end", "fails"),
+        ({"goal__big_run_boost": "1.1 bar"}, "big_run", "ok"),
+        ({"goal__design_day": "5 °C"}, "charge_temperature", "ok"),
+        ({"goal__road_speed": "5 km/h"}, "charge_temperature", "fails"),
         ({"cold_pipe__c-run__bore": "32 mm"}, "charge_mach", "fails"),
         ({"cold_pipe__c-run__bore": "36 mm"}, "charge_mach", "marginal"),
         ({"cold_pipe__c-run__bore": "41 mm"}, "ends", "marginal"),
         ({"intake__filter__drop": "9000 Pa"}, "intake_loss", "fails"),
-        ({"cooler__pressure_loss": "1 kPa"}, "charge_loss", "ok"),
-        ({"cooler__pressure_loss": "30 kPa"}, "charge_loss", "fails"),
+        ({"intercooler__pressure_loss": "1 kPa"}, "charge_loss", "ok"),
+        ({"intercooler__pressure_loss": "30 kPa"}, "charge_loss", "fails"),
     ],
 )
 def test_states_follow_the_design(tarn: Project, changes: dict[str, str], check: str, state: str) -> None:

@@ -18,7 +18,7 @@ from zarvik.core.airpath.threshold import double_band
 from zarvik.core.answer.answer import Answer, answer, completed, first_answer
 from zarvik.core.answer.summary import summary
 from zarvik.core.calculations.sensitivity import influences, levers
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.check_result import Change, CheckResult
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.surge import judged_margin
@@ -87,7 +87,7 @@ def test_standard_day(dry: float, celsius: float, factor: float) -> None:
 
 def test_water_in_the_air_is_no_air_to_a_dyno(tarn: Project) -> None:
     """Independent library: the pressure of the water vapour by CoolProp's humid air; the dry rest counts (SAE J1349)."""
-    damp = with_value(with_value(tarn, "brief.humidity", parse("90 %", "ratio")), "brief.design_day", parse("38 °C", "temperature"))
+    damp = with_value(with_value(tarn, "goal.humidity", parse("90 %", "ratio")), "goal.design_day", parse("38 °C", "temperature"))
     solver = prepare(assemble(damp))
     site = solver.path.site
     water = PropsSI("P", "T", site.temperature, "Q", 0, "Water") * 0.9
@@ -149,7 +149,7 @@ def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
         ("turbos.c54-71.turbine.efficiency", "76 %"),
         ("manifold.primaries.length", "1716 mm"),
         ("bay.air_speed", "33 m/s"),
-        ("brief.target_boost", "2.41 bar"),
+        ("goal.target_boost", "2.41 bar"),
         ("engine.best_breathing_speed", "3948 rpm"),
     ):
         wild = with_value(wild, place, parse(text, get(wild, place).kind))
@@ -190,10 +190,10 @@ def test_new_pieces_against_their_handbooks() -> None:
 @pytest.mark.parametrize(
     ("place", "text"),
     [
-        ("brief.target_boost", "1.08 bar"),
+        ("goal.target_boost", "1.08 bar"),
         ("cold_pipe.c-run.bore", "55 mm"),
-        ("gate.diameter", "36 mm"),
-        ("brief.hold_back_until", "3000 rpm"),
+        ("wastegate.diameter", "36 mm"),
+        ("goal.hold_back_until", "3000 rpm"),
     ],
 )
 def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -> None:
@@ -205,15 +205,15 @@ def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -
     build = assemble(changed)
     quick = first_answer(build, candidates(changed), before.memo)
     full = answer(build, candidates(changed))
-    told = {v.id: (v.state, v.margin) for v in quick.verdicts}
-    for verdict in full.verdicts:
-        state, margin = told[verdict.id]
-        assert state == verdict.state or verdict.id == "spool"
-        if verdict.margin is None:
+    told = {v.id: (v.state, v.margin) for v in quick.check_results}
+    for check_result in full.check_results:
+        state, margin = told[check_result.id]
+        assert state == check_result.state or check_result.id == "spool"
+        if check_result.margin is None:
             assert margin is None
         else:
-            assert margin == pytest.approx(verdict.margin, rel=1e-6, abs=1e-9)
-    assert completed(quick).verdicts == full.verdicts
+            assert margin == pytest.approx(check_result.margin, rel=1e-6, abs=1e-9)
+    assert completed(quick).check_results == full.check_results
     assert completed(quick).costs.keys() == full.costs.keys()
 
 
@@ -254,10 +254,10 @@ def test_margins_of_the_map_by_their_definition(tarn_answer: Answer) -> None:
     assert 0.1 < point.turbo.surge < 0.9
 
 
-def test_the_doubt_of_the_walls_is_in_the_band(tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch) -> None:
-    """With the other doubts at rest the edges are those of an engine that loses 15 % more or less heat to
+def test_the_uncertainty_of_the_walls_is_in_the_band(tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch) -> None:
+    """With the other uncertainties at rest the edges are those of an engine that loses 15 % more or less heat to
     its walls."""
-    for name in ("DOUBT_EFFICIENCY", "DOUBT_AREA", "DOUBT_HEAT"):
+    for name in ("UNCERTAINTY_EFFICIENCY", "UNCERTAINTY_AREA", "UNCERTAINTY_HEAT"):
         monkeypatch.setattr(thresholds, name, 0.0)
     build = tarn_answer.build
     for sign in (-1.0, 1.0):
@@ -287,11 +287,11 @@ def test_the_doubt_of_the_walls_is_in_the_band(tarn_answer: Answer, monkeypatch:
 def test_what_is_offered_as_a_cure(
     tarn: Project, tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch, after: list[tuple[str, str, float]], offered: bool, word: str
 ) -> None:
-    """It helps by a state or two points of margin, no other verdict falls a state or fails further, no new
+    """It helps by a state or two points of margin, no other check falls a state or fails further, no new
     one fails; what stands against it is said."""
 
-    def verdict(id: str, state: str, margin: float) -> Verdict:
-        return Verdict(
+    def check_result(id: str, state: str, margin: float) -> CheckResult:
+        return CheckResult(
             id=id,
             title=id,
             state=state,
@@ -301,13 +301,13 @@ def test_what_is_offered_as_a_cure(
             changes=(Change("boost.full", 1e5),) if id == "surge" else (),
         )
 
-    before = [verdict("surge", "marginal", 0.05), verdict("spool", "ok", 0.1)]
+    before = [check_result("surge", "marginal", 0.05), check_result("spool", "ok", 0.1)]
     if any(id == "gate" for id, _, _ in after):
-        before.append(verdict("gate", "fails", -0.1))
+        before.append(check_result("gate", "fails", -0.1))
     monkeypatch.setattr(cures, "judged_with_cure", lambda project, v, near=None: tarn_answer.case)
-    monkeypatch.setattr(cures, "judge", lambda case: [verdict(*v) for v in after])
-    found = cures.proved(tarn, dataclasses.replace(tarn_answer, verdicts=tuple(before)))
-    surge = next(v for v in found.verdicts if v.id == "surge")
+    monkeypatch.setattr(cures, "judge", lambda case: [check_result(*v) for v in after])
+    found = cures.proved(tarn, dataclasses.replace(tarn_answer, check_results=tuple(before)))
+    surge = next(v for v in found.check_results if v.id == "surge")
     assert bool(surge.changes) == offered
     assert word in (surge.price.whole if surge.price else "")
 
@@ -338,8 +338,8 @@ def test_a_candidate_is_judged_as_the_design_itself(tarn_answer: Answer) -> None
 def test_what_the_heat_costs(tarn_answer: Answer) -> None:
     """Air goes with the root of charge temperature: at ambient the same engine makes the root of their
     ratio more (Heywood 1988, sec. 6.2.4)."""
-    verdict = next(v for v in tarn_answer.verdicts if v.id == "target")
-    gain = dict(verdict.text.figures)["gain"]
+    check_result = next(v for v in tarn_answer.check_results if v.id == "target")
+    gain = dict(check_result.text.figures)["gain"]
     target, ambient = tarn_answer.target, tarn_answer.build.site.temperature
     assert isinstance(gain, Figure) and gain.sheet == "gain_heat"
     assert gain.value == pytest.approx(target.power * ((target.charge / ambient) ** 0.5 - 1.0))
@@ -360,9 +360,9 @@ def test_full_boost_is_nearly_full() -> None:
     assert share[-2] == pytest.approx(0.97, abs=0.006) and share[-1] > share[-2] > share[-4]
 
 
-def _with(place: str, text: str) -> dict[str, Verdict]:
+def _with(place: str, text: str) -> dict[str, CheckResult]:
     from_demo = shipped.demo("tarn")
-    return {v.id: v for v in answer(assemble(with_value(from_demo, place, parse(text, get(from_demo, place).kind)))).verdicts}
+    return {v.id: v for v in answer(assemble(with_value(from_demo, place, parse(text, get(from_demo, place).kind)))).check_results}
 
 
 def test_power_that_knocks_does_not_count() -> None:
@@ -376,8 +376,8 @@ def test_power_that_knocks_does_not_count() -> None:
     assert "octane" in steps[-1]["target"].cure.whole
     assert "knock" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0
     tight = with_value(shipped.demo("tarn"), "engine.compression", parse("12.6", "number"))
-    found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
-    assert found.changes and {v.id: v for v in answer(assemble(with_changes(tight, found.changes))).verdicts}["knock"].state != "fails"
+    found = {v.id: v for v in answer(assemble(tight)).check_results}["knock"]
+    assert found.changes and {v.id: v for v in answer(assemble(with_changes(tight, found.changes))).check_results}["knock"].state != "fails"
 
 
 def test_a_lean_engine_is_told() -> None:
@@ -388,9 +388,9 @@ def test_a_lean_engine_is_told() -> None:
     assert "misfires" in (thin := _with("engine.full_load_lambda", "1.5"))["lean"].text.whole
     assert "mixture that burns" in thin["target"].cure.whole
     lean = with_value(shipped.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
-    found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
-    assert {v.id: v for v in answer(assemble(with_changes(lean, found.changes))).verdicts}["lean"].state == "ok"
-    assert "lean" not in {v.id for v in answer(assemble(shipped.demo("skerry"))).verdicts}
+    found = {v.id: v for v in answer(assemble(lean)).check_results}["lean"]
+    assert {v.id: v for v in answer(assemble(with_changes(lean, found.changes))).check_results}["lean"].state == "ok"
+    assert "lean" not in {v.id for v in answer(assemble(shipped.demo("skerry"))).check_results}
 
 
 def test_surge_is_judged_where_it_is_noticed() -> None:
@@ -403,22 +403,22 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
     margins = []
     for boost in ("1.35 bar", "1.6 bar", "2.2 bar", "3.0 bar"):
         project = with_value(
-            with_value(shipped.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
-            "brief.hold_back_until",
+            with_value(shipped.demo("skerry"), "goal.target_boost", parse(boost, "pressure_gauge")),
+            "goal.hold_back_until",
             parse("500 rpm", "rotation"),
         )
-        margins.append(next(v for v in answer(assemble(project), ()).verdicts if v.id == "surge").margin)
+        margins.append(next(v for v in answer(assemble(project), ()).check_results if v.id == "surge").margin)
     assert all(b <= a + 0.01 for a, b in itertools.pairwise(margins))  # type: ignore[operator]
 
 
 def test_the_turbo_by_itself_beside_the_control() -> None:
     """Boost that is held back comes when the control lets it in; beside it stands what the turbo could do by itself, with its own band: the
     same as of the build without the holding back."""
-    free = with_value(shipped.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
-    held = with_value(shipped.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
+    free = with_value(shipped.demo("tarn"), "goal.hold_back_until", parse("500 rpm", "rotation"))
+    held = with_value(shipped.demo("tarn"), "goal.hold_back_until", parse("4200 rpm", "rotation"))
     one, two = (answer(assemble(p), ()) for p in (free, held))
     assert two.case.threshold > 3900.0 and two.case.free[0] == pytest.approx(one.case.threshold, abs=3.0)
-    text = next(v for v in two.verdicts if v.id == "spool").text
+    text = next(v for v in two.check_results if v.id == "spool").text
     assert "alone" in text.whole and dict(text.figures)["own"].value == pytest.approx(one.case.threshold, abs=3.0)
 
 
@@ -448,14 +448,14 @@ def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> Non
         assert sizes["size"] / sizes["now"] == pytest.approx((sizes["flow"] / sizes["most"]) ** 0.5, rel=1e-6)
         assert 0.55 < sizes["size"] / sizes["now"] * (count / (2 if demo == "fell" else 1)) ** 0.5 < 1.25
         if demo == "tarn":  # the turbine never gives the boost: its cure says why
-            assert next(v for v in found.verdicts if v.id == "spool").cure == words or found.case.hasty
+            assert next(v for v in found.check_results if v.id == "spool").cure == words or found.case.hasty
 
 
 @pytest.mark.parametrize("name", ["tarn", "fell", "skerry"])
 def test_one_surge_margin(name: str) -> None:
     """The smallest surge margin of the comparison is the one that the check says."""
     found = answer(assemble(shipped.demo(name)))
-    check = next(v for v in found.verdicts if v.id == "surge")
+    check = next(v for v in found.check_results if v.id == "surge")
     entry = next(e for e in summary(found) if e.key == "surge")
     part = dict(check.text.figures)["part"]
     assert entry.figure.value == pytest.approx(part.value) and entry.figure.at == part.at

@@ -108,18 +108,18 @@ def test_which_pulley_makes_the_boost(moth: Build) -> None:
 
 
 def test_a_belt_that_slips_is_told(moth: Build) -> None:
-    """Three ribs for what six carry: the verdict fails or is tight, names the power, and six ribs cure it."""
+    """Three ribs for what six carry: the check fails or is tight, names the power, and six ribs cure it."""
     assert moth.blower is not None and moth.blower.belt is not None
     narrow = dataclasses.replace(moth.blower.belt, wide=3.0, wrap=math.radians(90.0))
     boost = dataclasses.replace(moth.boost, full=1.2e5)
     blower = dataclasses.replace(moth.blower, belt=narrow, ratio=2.6)
     found = answer(dataclasses.replace(moth, blower=blower, boost=boost))
-    verdict = next(v for v in found.verdicts if v.id == "belt")
-    assert verdict.state in ("fails", "marginal") and verdict.changes[0].place == "blower.belt_ribs"
-    ribs = float(verdict.changes[0].value)
+    check_result = next(v for v in found.check_results if v.id == "belt")
+    assert check_result.state in ("fails", "marginal") and check_result.changes[0].place == "blower.belt_ribs"
+    ribs = float(check_result.changes[0].value)
     cured = dataclasses.replace(blower, belt=dataclasses.replace(narrow, wide=ribs))
     again = answer(dataclasses.replace(moth, blower=cured, boost=boost))
-    assert next(v for v in again.verdicts if v.id == "belt").state == "ok"
+    assert next(v for v in again.check_results if v.id == "belt").state == "ok"
     assert prepare(moth).packed[k.SITE][k.BELT_SLIP] == pytest.approx(compliance(moth.blower.belt) / moth.blower.drive, rel=1e-12)
 
 

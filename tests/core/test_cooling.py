@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
-from zarvik.core.intercooler import cooler as charge
+from zarvik.core.intercooler import intercooler as charge
 from zarvik.core.intercooler.core_size import BUILDS, Core, Rating, Wind, charge_volume, cooling_flow, rate, rate_front, rate_water
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness, transfer_units_for
 from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
@@ -105,12 +105,12 @@ def test_loss_scales_between_first_and_second_power() -> None:
 
 def test_trust_takes_conductance_away() -> None:
     """Common practice, no source: a seller's rating is trusted to 80 %."""
-    doubtful = charge.Cooler(
+    uncertain = charge.Cooler(
         effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36, trust=0.8
     )
-    assert doubtful.conductance() == pytest.approx(0.8 * COOLER.conductance())
+    assert uncertain.conductance() == pytest.approx(0.8 * COOLER.conductance())
     full = run(COOLER, 0.25, 400.0, speed=25.0)[2]
-    part = run(doubtful, 0.25, 400.0, speed=25.0)[2]
+    part = run(uncertain, 0.25, 400.0, speed=25.0)[2]
     assert 0.85 * full < part < full
 
 

@@ -19,7 +19,7 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Cost, Rate, Resources
 from zarvik.core.candidates.catalogue_search import rank, rough_estimate
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.designs.pareto import Place, Score, crowding_distance, diverse, dominates, non_dominated, non_dominated_ranks, search
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
@@ -178,7 +178,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
         point = prepare(assemble(one.project)).at(6400.0)
         assert one.figures.power == pytest.approx(point.power, rel=1e-4)
         assert point.power >= 0.995 * 330 * 745.7 and one.figures.spool <= 3400.0
-        assert one.verdicts and all(v.state != FAILS for v in one.verdicts)
+        assert one.check_results and all(v.state != FAILS for v in one.check_results)
         assert one.answer is not None and one.answer.bands is not None
         assert 0.05 < one.seconds < 5.0
         assert one.cost.money <= 2200.0
@@ -220,7 +220,7 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
     assert first.figures.spool < 1.01 * own.figures.spool and first.cost.money < 1.01 * own.cost.money
     mean = project
     for key in ("quick_spool", "power_reserve", "margins", "short_build_time"):
-        mean = with_value(mean, f"ask.{key}", "nothing")
+        mean = with_value(mean, f"search.{key}", "nothing")
     cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert cheap.names == ("money",)
     assert cheap.designs[0].cost.money == min(d.cost.money for d in cheap.designs) <= first.cost.money + 1e-9
@@ -230,7 +230,7 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     """The Tarn with a smaller wheel and its own boost makes what it makes: asked for that, there is a design."""
     made = with_value(shipped.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
-    asked = with_value(shipped.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
+    asked = with_value(shipped.demo("tarn"), "goal.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
     found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=100, most=2)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
@@ -239,11 +239,11 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     ("place", "tight", "loose", "free"),
     [
         ("engine.trusted_boost", "1.2 bar", "1.4 bar", (BOOST,)),
-        ("ask.budget", "1750 €", "2000 €", (TURBO,)),
-        ("ask.build_time", "5 weeks", "8 weeks", (TURBO,)),
+        ("search.budget", "1750 €", "2000 €", (TURBO,)),
+        ("search.build_time", "5 weeks", "8 weeks", (TURBO,)),
         ("car.clutch", "400 N·m", "450 N·m", (BOOST,)),
-        ("ask.tailpipe_speed", "205 m/s", "225 m/s", (BOOST,)),
-        ("brief.full_boost_from", "2800 rpm", "3300 rpm", (TURBO, BOOST)),
+        ("search.tailpipe_speed", "205 m/s", "225 m/s", (BOOST,)),
+        ("goal.full_boost_from", "2800 rpm", "3300 rpm", (TURBO, BOOST)),
     ],
 )
 def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str, free: tuple[str, ...]) -> None:
@@ -251,15 +251,15 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str, free:
     something is only possible with it."""
     kinds = {
         "engine.trusted_boost": "pressure_gauge",
-        "ask.budget": "money",
-        "ask.build_time": "weeks",
+        "search.budget": "money",
+        "search.build_time": "weeks",
         "car.clutch": "torque",
-        "ask.tailpipe_speed": "velocity",
-        "brief.full_boost_from": "rotation",
+        "search.tailpipe_speed": "velocity",
+        "goal.full_boost_from": "rotation",
     }
     best, many = [], []
     for limit in (tight, loose):
-        project = with_value(with_value(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.start_date", "")
+        project = with_value(with_value(shipped.demo("tarn"), place, parse(limit, kinds[place])), "search.start_date", "")
         searching = search_of(project, {}, *free)
         scores = [s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))]
         fulfil = [s for s in scores if s.short == 0.0]
@@ -273,14 +273,14 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str, free:
 
 def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, object]) -> None:
     """500 hp with full boost from 2,600 rpm: nothing; the nearest fails nothing else, and what it misses is told."""
-    project = with_value(shipped.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
+    project = with_value(shipped.demo("tarn"), "goal.target_power", parse("400 hp", "power"))
     project = with_value(project, "car.clutch", parse("0 N·m", "torque"))
     found = search_of(with_value(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(
         budget=200, most=3
     )
     assert not found.designs and found.nearest is not None
     assert set(found.nearest.short) <= {"power", "spool"}
-    assert all(v.state != FAILS or v.id in ("target", "spool") for v in found.nearest.verdicts)
+    assert all(v.state != FAILS or v.id in ("target", "spool") for v in found.nearest.check_results)
     others = [d for d in found.every if d.short and set(d.short) <= {"power", "spool"}]
     assert found.nearest.figures.power >= max(d.figures.power for d in others) - 40 * 745.7
     assert "power" in obstacles_of(found)
@@ -289,7 +289,7 @@ def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, obj
 def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> None:
     """100 rpm earlier than the present design: each that is found is, and the first changes the fewest sizes."""
     searching = search_of(
-        with_value(shipped.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")),
+        with_value(shipped.demo("tarn"), "goal.target_boost", parse("1.2 bar", "pressure_gauge")),
         turbos,
         TURBO,
         HOUSING,
@@ -339,7 +339,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     assert moved(HOUSING, 2).figures.spool > housed.figures.spool
     assert moved(THROTTLE).cost.money - own.cost.money == pytest.approx(140.0)
     pair = next(d for n in range(1, 12) if (d := moved(GATE, n)).sizes[GATE].startswith("2 ×"))
-    assert pair.project.gate.count.si == 2.0 and pair.figures.opening < own.figures.opening
+    assert pair.project.wastegate.count.si == 2.0 and pair.figures.opening < own.figures.opening
     assert moved(COUNT).project.turbos_fitted.si == 2.0
     held = moved(HOLD, 3)
     # Held back it wakes later, and stays as far from surge until it is held back where it comes nearest to it.
@@ -347,7 +347,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     hold = searching.axes[keys.index(HOLD)]
     assert moved(HOLD, len(hold.names) - 1 - hold.own).figures.surge > own.figures.surge
     core = moved(COOLER, 8)
-    assert core.project.cooler.width.si == pytest.approx(0.7) and core.figures.charge < own.figures.charge
+    assert core.project.intercooler.width.si == pytest.approx(0.7) and core.figures.charge < own.figures.charge
     assert all(a.own < len(a.names) == len(a.edits) for a in searching.axes)
     with pytest.raises(EntryError, match="left free"):
         with_free(project, ("colour",))
@@ -414,26 +414,26 @@ def test_means_come_from_the_document() -> None:
     """Days between two dates, weeks said, prices of the owner's own, what is there, what is given out."""
     project = shipped.demo("tarn")
     assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
-    assert weeks_of(with_value(project, "ask.build_time", parse("6 weeks", "weeks"))) == 6.0
-    assert weeks_of(with_value(project, "ask.start_date", "")) == 0.0
+    assert weeks_of(with_value(project, "search.build_time", parse("6 weeks", "weeks"))) == 6.0
+    assert weeks_of(with_value(project, "search.start_date", "")) == 0.0
     assert resources_of(project).turbo_days == 28.0  # 10 April
-    other = with_value(with_value(with_value(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
+    other = with_value(with_value(with_value(project, "search.manifold", "there"), "workshop.weld", "out"), "search.throttle", "other")
     resources = resources_of(other)
     assert resources.there == {"manifold"} and resources.given_out == {"weld"} and resources.other == {"throttle"}
-    verdicts = {v.id: v for v in verdicts_of(project)}
-    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).resources)).money / 2200.0)
-    assert verdicts["weeks"].state == "ok" and verdicts["drive"].state == "ok" and "low_gears" not in verdicts
+    check_results = {v.id: v for v in check_results_of(project)}
+    assert check_results["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).resources)).money / 2200.0)
+    assert check_results["weeks"].state == "ok" and check_results["drive"].state == "ok" and "low_gears" not in check_results
     poor = {
         v.id: v
-        for v in verdicts_of(
-            with_value(with_value(project, "ask.budget", parse("1500 €", "money")), "ask.build_time", parse("5 weeks", "weeks"))
+        for v in check_results_of(
+            with_value(with_value(project, "search.budget", parse("1500 €", "money")), "search.build_time", parse("5 weeks", "weeks"))
         )
     }
     assert poor["money"].state == poor["weeks"].state == FAILS
 
 
-def verdicts_of(project: Project) -> tuple[Verdict, ...]:
-    return answer(assemble(project)).verdicts
+def check_results_of(project: Project) -> tuple[CheckResult, ...]:
+    return answer(assemble(project)).check_results
 
 
 def test_torque_that_clutch_and_gears_take() -> None:
@@ -442,17 +442,17 @@ def test_torque_that_clutch_and_gears_take() -> None:
     project = shipped.demo("tarn")
     project = with_value(with_value(project, "car.clutch", parse("380 N·m", "torque")), "car.low_gears", parse("300 N·m", "torque"))
     found = answer(assemble(project))
-    verdicts = {v.id: v for v in found.verdicts}
+    check_results = {v.id: v for v in found.check_results}
     peak = max(p.power / (p.speed * math.pi / 30.0) for p in found.sweep if p.closure.solved)
-    assert verdicts["drive"].margin == pytest.approx(1.0 - peak / 380.0) and verdicts["drive"].state == FAILS
-    cure = next(c.value for c in verdicts["drive"].changes)
+    assert check_results["drive"].margin == pytest.approx(1.0 - peak / 380.0) and check_results["drive"].state == FAILS
+    cure = next(c.value for c in check_results["drive"].changes)
     assert isinstance(cure, float) and cure < 1.1e5
-    tamed = answer(assemble(with_value(project, "brief.target_boost", parse(f"{cure / 1e5:.2f} bar", "pressure_gauge"))))
+    tamed = answer(assemble(with_value(project, "goal.target_boost", parse(f"{cure / 1e5:.2f} bar", "pressure_gauge"))))
     eased = max(p.power / (p.speed * math.pi / 30.0) for p in tamed.sweep if p.closure.solved)
     assert 0.90 * 380.0 < eased <= 0.951 * 380.0
-    assert verdicts["low_gears"].state == "marginal"
-    low = dict(verdicts["low_gears"].cure.figures)["boost"].value  # type: ignore[union-attr]
-    slow = answer(assemble(with_value(project, "brief.target_boost", parse(f"{low / 1e5:.2f} bar", "pressure_gauge"))))
+    assert check_results["low_gears"].state == "marginal"
+    low = dict(check_results["low_gears"].cure.figures)["boost"].value  # type: ignore[union-attr]
+    slow = answer(assemble(with_value(project, "goal.target_boost", parse(f"{low / 1e5:.2f} bar", "pressure_gauge"))))
     held = max(p.power / (p.speed * math.pi / 30.0) for p in slow.sweep if p.closure.solved)
     assert 280.0 < held <= 301.0
 
@@ -522,7 +522,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert ranked_tree["looked_at"] >= 50 and ranked_tree["ranked"][0]["power_W"] > 2e5
     assert main(["rank", str(path), "--most", "0"]) == 2
     # What nothing can give leaves with 1 and says what stood in the way.
-    hopeless = with_value(shipped.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
+    hopeless = with_value(shipped.demo("tarn"), "goal.target_power", parse("900 hp", "power"))
     project_file.write(hopeless, path)
     assert main(["design", str(path), "--free", "turbo,boost", "--tries", "20"]) == 1
     assert "in the way" in capsys.readouterr().out

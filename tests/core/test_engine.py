@@ -14,6 +14,7 @@ from reference_tables import band
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.breathing import ARCHETYPES, Breathing, from_archetype
 from zarvik.core.engine.cycle import fuel_air_work
+from zarvik.core.engine.cycle_table import COMPRESSIONS, LAMBDAS, WORK
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy
@@ -106,6 +107,21 @@ def test_work_over_lambda(lambda_: float, share: float) -> None:
     one = eng.work_per_air(dataclasses.replace(TARN, lambda_=1.0))
     found = eng.work_per_air(dataclasses.replace(TARN, lambda_=lambda_)) / one
     assert found == pytest.approx(share, abs=0.007)
+
+
+@pytest.mark.parametrize("fuel", list(WORK))
+def test_no_number_of_the_cycle_table_stands_out(fuel: str) -> None:
+    """Work over the logarithm of the compression is smooth (thermodynamics), and so is the ratio of two fuels: a polynomial through a row
+    misses none of its printed tenths by more than a third of a kJ/kg. A digit that is one off is found nine times out of ten."""
+    x, mine = np.log(COMPRESSIONS), np.array(WORK[fuel])
+    other = np.array(WORK["petrol102" if fuel == "petrol98" else "petrol98"])
+    assert (
+        mine.shape == (len(LAMBDAS), len(COMPRESSIONS)) and list(COMPRESSIONS) == sorted(COMPRESSIONS) and list(LAMBDAS) == sorted(LAMBDAS)
+    )
+    for degree, rows in ((4, np.log(mine)), (2, mine / other)):
+        powers = np.vander(x, degree + 1)
+        through = powers @ np.linalg.lstsq(powers, rows.T, rcond=None)[0]
+        assert np.abs((through.T - rows) * mine).max() < 0.33, degree
 
 
 @pytest.mark.parametrize(

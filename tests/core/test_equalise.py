@@ -17,7 +17,7 @@ from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.bodies import CollectorSizes, Head, collector_inlets
 from zarvik.core.layout.clash import nearest, trace
-from zarvik.core.layout.equalise import GOOD, FittingTask, FreeVariables, Steps, _Chain, _closest, equalise, fit, propose_primaries
+from zarvik.core.layout.equalise import GOOD, LONG, FittingTask, FreeVariables, Steps, _Chain, _closest, equalise, fit, propose_primaries
 from zarvik.core.layout.frame import frame_looking, miss, start
 from zarvik.core.layout.kinematics import chain_end
 from zarvik.core.layout.mesh import tube
@@ -67,24 +67,32 @@ def test_the_chain_and_its_derivatives(values: list[tuple[float, float, float]])
         assert jacobian[:, k] == pytest.approx((sides[0] - sides[1]) / 2e-6, abs=1e-7)
 
 
-def test_settled_as_scipy_settles() -> None:
-    """Independent library: SciPy's trust region finds nothing better from there on."""
+@pytest.mark.parametrize("longer", [0.0, 0.03])
+def test_settled_as_scipy_settles(longer: float) -> None:
+    """Independent library: SciPy's trust region finds nothing better from there on; as short as it comes, and for a length that is wanted
+    (`longer` m than the run is), which is then met to a tenth of a millimetre."""
     random = np.random.default_rng(4)
     for _ in range(7):
         run = run_of([(0.06, random.uniform(0.6, 1.8), random.uniform(-3, 3)) for _ in range(3)])
         goal = place_pieces(run, start())[-1].last.moved(0.03)
         bent = tuple(dataclasses.replace(s, roll=s.roll + 0.2) if s.bends else s for s in run)
         chain = _Chain(FittingTask(bent, start(), goal), FreeVariables(), Steps())
-        ours = chain.settled(chain.now, 0.0, 0.02)
+        wanted = sum(s.length for s in run) + longer if longer else 0.0
+        ours = chain.settled(chain.now, wanted, 0.02)
 
-        def residual(v: np.ndarray, chain: _Chain = chain) -> np.ndarray:
+        def residual(v: np.ndarray, chain: _Chain = chain, wanted: float = wanted) -> np.ndarray:
             r, _ = chain.walked(np.clip(v, chain.low, chain.high))
             # The wish to be short as it is counted inside: 3 for each metre
-            return np.array([*r[:6], 3.0 * r[6] * 3e-4, *(0.02 * (v - chain.now) / chain.unit)])
+            off = r[6] - wanted / LONG if wanted else 3.0 * r[6] * 3e-4
+            return np.array([*r[:6], off, *(0.02 * (v - chain.now) / chain.unit)])
 
         theirs = least_squares(residual, ours, bounds=(chain.low - 1e-9, chain.high + 1e-9))
         one, two = float((residual(ours) ** 2).sum()), float((theirs.fun**2).sum())
         assert two <= one <= two * 1.01 + 1e-6
+        if wanted:
+            assert sum(s.length for s in chain.fitted(ours).segments) == pytest.approx(wanted, abs=1e-4)
+        shortest = float((residual(chain.now) ** 2).sum())
+        assert one < 0.05 * shortest, "from where it was bent it goes most of the way"
 
 
 def test_nearest_vectors_against_all() -> None:

@@ -33,7 +33,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import heat_capacity_ratio
 from zarvik.core.gas.species import DRY_AIR
-from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler import intercooler as cooling
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.wastegate.wastegate_flow import Wastegate

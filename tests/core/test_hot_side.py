@@ -277,7 +277,7 @@ def test_methanol_burns_twice_the_fuel() -> None:
 @pytest.mark.parametrize("day", ["-20 °C", "15 °C", "50 °C"])
 def test_every_weather_closes(tarn: Project, altitude: str, day: str) -> None:
     """From the sea to 4000 m and from -20 to 50 °C."""
-    project = changed(tarn, brief__altitude=altitude, brief__design_day=day)
+    project = changed(tarn, goal__altitude=altitude, goal__design_day=day)
     raw = prepare(assemble(project)).raw(np.arange(1000.0, 7001.0, 500.0))
     assert raw.solved.all()
     assert np.isfinite(raw.states[:, : k.RESIDUAL]).all()
@@ -286,9 +286,9 @@ def test_every_weather_closes(tarn: Project, altitude: str, day: str) -> None:
 @pytest.mark.parametrize(
     "values",
     [
-        {"gate__diameter": "0 mm"},
-        {"gate__diameter": "5 mm"},
-        {"gate__diameter": "120 mm", "gate__lift": "60 mm"},
+        {"wastegate__diameter": "0 mm"},
+        {"wastegate__diameter": "5 mm"},
+        {"wastegate__diameter": "120 mm", "wastegate__lift": "60 mm"},
         {"turbos__c54-71__turbine__wheel": "30 mm", "turbos__c54-71__turbine__exducer": "25 mm"},
         {"turbos__c54-71__turbine__wheel": "120 mm", "turbos__c54-71__turbine__exducer": "105 mm"},
         {"turbos__c54-71__turbine__housing": "4 mm"},
@@ -298,8 +298,8 @@ def test_every_weather_closes(tarn: Project, altitude: str, day: str) -> None:
         {"engine__full_load_lambda": "0.6"},
         {"engine__full_load_lambda": "4"},
         {"turbos_fitted": "2"},
-        {"brief__target_boost": "0 bar"},
-        {"brief__target_boost": "3 bar"},
+        {"goal__target_boost": "0 bar"},
+        {"goal__target_boost": "3 bar"},
         {"engine__retard": "30"},
     ],
     ids=lambda v: next(iter(v.items()))[0] + "=" + next(iter(v.items()))[1],
@@ -316,21 +316,21 @@ def test_edges_solve_or_say_why(tarn: Project, values: dict[str, str]) -> None:
             assert point.closure.energy < 1e-4
         else:
             assert point.closure.reason
-    assert found.verdicts
+    assert found.check_results
 
 
 def test_the_gate_decides(tarn: Project) -> None:
-    """Without a gate the boost creeps far past what is asked, and the verdict says so; the least
+    """Without a gate the boost creeps far past what is asked, and the check says so; the least
     boost that a gate can hold falls with its size."""
-    none = answer(assemble(changed(tarn, gate__diameter="0 mm")), ())
+    none = answer(assemble(changed(tarn, wastegate__diameter="0 mm")), ())
     assert max(p.boost for p in none.sweep if p.closure.solved) > 2.0e5
-    small = answer(assemble(changed(tarn, gate__diameter="18 mm", gate__lift="5 mm")), ())
-    verdict = next(v for v in small.verdicts if v.id == "gate")
-    assert verdict.state == "fails"
-    assert verdict.changes[0].place == "gate.diameter"
+    small = answer(assemble(changed(tarn, wastegate__diameter="18 mm", wastegate__lift="5 mm")), ())
+    check_result = next(v for v in small.check_results if v.id == "gate")
+    assert check_result.state == "fails"
+    assert check_result.changes[0].place == "wastegate.diameter"
 
     def least(diameter: str) -> float:
-        build = assemble(changed(tarn, gate__diameter=diameter))
+        build = assemble(changed(tarn, wastegate__diameter=diameter))
         solver = prepare(build)
         raw = solver.raw(np.array([3000.0, 5000.0]))
         return least_boost(solver, raw)
@@ -396,10 +396,10 @@ def test_water_loop_cools_less_when_the_front_is_small() -> None:
     """The front exchanger limits the loop; energy goes through it."""
     moth = shipped.demo("moth")
     good = prepare(assemble(moth)).at(6000.0)
-    poor = prepare(assemble(changed(moth, cooler__front_effectiveness="15 %"))).at(6000.0)
+    poor = prepare(assemble(changed(moth, intercooler__front_effectiveness="15 %"))).at(6000.0)
     assert poor.charge > good.charge + 5.0
     assert poor.closure.energy < 1e-6
-    dead = prepare(assemble(changed(moth, brief__road_speed="0 km/h"))).at(6000.0)
+    dead = prepare(assemble(changed(moth, goal__road_speed="0 km/h"))).at(6000.0)
     assert dead.cooler_heat < 0.05 * good.cooler_heat
 
 
@@ -409,11 +409,11 @@ def system_of(tarn: Project, part: float) -> Build:
         changed(
             tarn,
             **{
-                "brief__target_boost": f"{0.5 + 0.6 * part:.9f} bar",
+                "goal__target_boost": f"{0.5 + 0.6 * part:.9f} bar",
                 "turbos__c54-71__turbine__housing": f"{14 + 6 * part:.9f} mm",
                 "exhaust__e-tail__bore": f"{60 + 15 * part:.9f} mm",
                 "engine__full_load_lambda": f"{0.78 + 0.15 * part:.9f}",
-                "brief__altitude": f"{1000 * part:.6f} m",
+                "goal__altitude": f"{1000 * part:.6f} m",
             },
         )
     )
@@ -434,7 +434,7 @@ def test_results_are_continuous_in_the_inputs(tarn: Project, part: float, speed:
 
 def test_the_sweep_has_no_gap_where_the_gate_opens(tarn: Project) -> None:
     """Finely walked, power rises without a jump through the opening of the gate."""
-    solver = prepare(assemble(changed(tarn, brief__target_boost="0.4 bar")))
+    solver = prepare(assemble(changed(tarn, goal__target_boost="0.4 bar")))
     raw = solver.raw(np.arange(2000.0, 3000.0, 5.0))
     assert raw.solved.all()
     regimes = raw.states[:, k.REGIME]
@@ -447,7 +447,7 @@ def test_the_sweep_has_no_gap_where_the_gate_opens(tarn: Project) -> None:
 def test_a_gate_into_the_open(tarn: Project) -> None:
     """By hand: what is dumped is an orifice from the turbine's inlet into the open air; the exhaust carries what is left, its pressure
     falls with the square of that, and power rises by one or two in a hundred (common practice, no source). The energy is whole."""
-    one, two = (prepare(assemble(changed(tarn, gate__outlet=way))) for way in ("back", "air"))
+    one, two = (prepare(assemble(changed(tarn, wastegate__outlet=way))) for way in ("back", "air"))
     for speed in (4500.0, 6400.0):
         back, air = one.at(speed), two.at(speed)
         assert back.turbo.dumped == 0.0 and air.turbo.dumped == air.turbo.gate_flow > 0.0

@@ -1,4 +1,4 @@
-"""Where each verdict turns, exactly: limits against their printed numbers, and each verdict on a case
+"""Where each check turns, exactly: limits against their printed numbers, and each check on a case
 whose one number was set to just before, on and just beyond its edges.
 
 The numbers are common practice (no source) unless a line says otherwise; they are written here once more,
@@ -20,7 +20,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import (
-    Verdict,
+    CheckResult,
     back_pressure,
     blower_boost,
     bottom_end,
@@ -45,7 +45,7 @@ from zarvik.core.checks import (
     wheel_speed,
 )
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check
+from zarvik.core.checks.check_result import Change, Check
 from zarvik.core.common.sentences import message
 from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import limits
@@ -163,18 +163,19 @@ def test_a_check_says_what_its_limit_says() -> None:
     check = Check("key", "A title", about="engine", limit=room)
     words, way, step = message("words"), message("a way out"), (Change("boost.full", 1.0),)
     said = [
-        (v.state, v.margin, v.cure, v.changes) for v in (check.verdict(words, value=x, cure=way, changes=step) for x in (1.0, 3.0, 5.0))
+        (v.state, v.margin, v.cure, v.changes)
+        for v in (check.check_result(words, value=x, cure=way, changes=step) for x in (1.0, 3.0, 5.0))
     ]
     assert said == [("ok", 0.75, None, ()), ("marginal", 0.25, way, step), ("fails", -0.25, way, step)]
-    one = check.verdict(words, value=3.0)
+    one = check.check_result(words, value=3.0)
     assert (one.id, one.title, one.about, one.basis, one.text) == ("key", "A title", "engine", "by hand", words)
-    moved = check.verdict(words, value=5.0, limit=other, about="gate", advice=way)
+    moved = check.check_result(words, value=5.0, limit=other, about="gate", advice=way)
     assert (moved.state, moved.margin, moved.about, moved.basis, moved.cure) == ("marginal", 0.375, "gate", "another", None)
-    assert check.verdict(words, value=3.0, state="fails", margin=-0.5).margin == -0.5
-    plain = Check("k", "t").verdict(words, state="ok", cure=way, advice=words)
+    assert check.check_result(words, value=3.0, state="fails", margin=-0.5).margin == -0.5
+    plain = Check("k", "t").check_result(words, state="ok", cure=way, advice=words)
     assert (plain.cure, plain.margin, plain.about, plain.basis) == (words, None, "", "Common practice, no source")
     with pytest.raises(AssertionError):
-        Check("k", "t").verdict(words, value=1.0)
+        Check("k", "t").check_result(words, value=1.0)
 
 
 def test_what_counts_as_boost(tarn_answer: Answer) -> None:
@@ -255,8 +256,8 @@ def of(build: Build) -> Case:
     return Case(build=build, solver=solver, raw=raw, sweep=sweep, target=solver.at(build.target.speed), plain=True)
 
 
-def one(found: list[Verdict], id: str = "") -> Verdict:
-    """The verdict with this id, or the only one."""
+def one(found: list[CheckResult], id: str = "") -> CheckResult:
+    """The check with this id, or the only one."""
     return next(v for v in found if not id or v.id == id)
 
 
@@ -569,7 +570,7 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
     """Typed: 1.0 and 1.5; by the fuel: 14° of retard, then 1.04 and 1.10 of what is left; above octane
     100 the relation is only a hint."""
 
-    def judged(index: float, retard: float, *, typed: bool, octane: float = 98.0) -> Verdict:
+    def judged(index: float, retard: float, *, typed: bool, octane: float = 98.0) -> CheckResult:
         states = case.raw.states.copy()
         states[:, k.RETARD] = retard
         fuel = dataclasses.replace(case.build.engine.fuel, octane=octane)
@@ -604,7 +605,7 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_wrap_keeps_the_metal_hot() -> None:
-    """Common practice, no source: wrap shortens the metal's life: its skin is cooler, the metal under it hotter, and the verdict
+    """Common practice, no source: wrap shortens the metal's life: its skin is cooler, the metal under it hotter, and the check
     goes by the metal. By hand, the same heat through gas and wrap: (T − T_m) h = (T_m − T_s) / R."""
     tarn = shipped.demo("tarn")
     found = {}

@@ -18,7 +18,7 @@ from zarvik.core.airpath.exhaust_pulses import groups, pulsed_entries
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet as sheet_of
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.junctions import merged, parting_side, straight_loss_joining
@@ -150,14 +150,14 @@ def test_a_branch_over_its_range() -> None:
 
 def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
     """In the document: a square branch passes less, and the boost that the gate can hold at the least is higher."""
-    unknown = with_value(tarn, "gate.discharge", parse("? 65 %", "ratio"))
+    unknown = with_value(tarn, "wastegate.discharge", parse("? 65 %", "ratio"))
     found = {}
     for degrees in (0, 90):
-        found[degrees] = assemble(with_value(unknown, "gate.branch_angle", parse(f"{degrees} °", "angle"))).gate
+        found[degrees] = assemble(with_value(unknown, "wastegate.branch_angle", parse(f"{degrees} °", "angle"))).gate
     assert found[0].discharge > found[90].discharge + 0.1
-    flap = assemble(with_value(unknown, "gate.kind", "inside")).gate
+    flap = assemble(with_value(unknown, "wastegate.kind", "inside")).gate
     assert flap.discharge == pytest.approx(0.6)
-    said = assemble(with_value(tarn, "gate.branch_angle", parse("90 °", "angle"))).gate
+    said = assemble(with_value(tarn, "wastegate.branch_angle", parse("90 °", "angle"))).gate
     assert said.discharge == pytest.approx(0.7)
 
 
@@ -167,7 +167,7 @@ def test_an_unknown_discharge_follows_from_the_branch(tarn: Project) -> None:
 @pytest.fixture(scope="module")
 def later(tarn: Project) -> dict[int, Solver]:
     """Tarn with the gas back right after the turbine, behind the fourth piece, and at the end."""
-    return {n: prepare(assemble(with_value(tarn, "gate.pieces_bypassed", parse(str(n), "count")))) for n in (0, 4, 60)}
+    return {n: prepare(assemble(with_value(tarn, "wastegate.pieces_bypassed", parse(str(n), "count")))) for n in (0, 4, 60)}
 
 
 def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
@@ -411,27 +411,29 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
     than its valve is told, and its cure is carried out; a firing order of other cylinders too."""
     fell = shipped.demo("fell")
 
-    def verdicts(project: Project) -> dict[str, Verdict]:
-        return {v.id: v for v in answer(assemble(project), ()).verdicts}
+    def check_results(project: Project) -> dict[str, CheckResult]:
+        return {v.id: v for v in answer(assemble(project), ()).check_results}
 
-    assert "each_gate" not in verdicts(fell)
-    one = with_value(fell, "gate.count", parse("1", "count"))
-    found = verdicts(one)["each_gate"]
-    assert found.state == "fails" and "each_gate" not in verdicts(with_changes(one, found.changes))
+    assert "each_gate" not in check_results(fell)
+    one = with_value(fell, "wastegate.count", parse("1", "count"))
+    found = check_results(one)["each_gate"]
+    assert found.state == "fails" and "each_gate" not in check_results(with_changes(one, found.changes))
     tarn = shipped.demo("tarn")
     twin = with_value(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
-    assert verdicts(twin)["each_gate"].state == "to_do"
-    narrow = with_value(tarn, "gate.branch_bore", parse("30 mm", "length"))
-    branch = verdicts(narrow)["branch"]
-    assert branch.state == "fails" and "branch" not in verdicts(with_changes(narrow, branch.changes))
-    assert verdicts(with_value(tarn, "gate.branch_bore", parse("34 mm", "length")))["branch"].state == "marginal"
-    five = with_value(with_value(without_primaries(tarn), "layout.head.order", "1-2-4-5-3"), "gate.branch_bore", parse("0 mm", "length"))
-    assert verdicts(five)["order"].state == "marginal" and verdicts(five)["closure"].state == "ok"
-    vee = verdicts(with_value(without_primaries(tarn), "layout.head.banks", "vee"))
+    assert check_results(twin)["each_gate"].state == "to_do"
+    narrow = with_value(tarn, "wastegate.branch_bore", parse("30 mm", "length"))
+    branch = check_results(narrow)["branch"]
+    assert branch.state == "fails" and "branch" not in check_results(with_changes(narrow, branch.changes))
+    assert check_results(with_value(tarn, "wastegate.branch_bore", parse("34 mm", "length")))["branch"].state == "marginal"
+    five = with_value(
+        with_value(without_primaries(tarn), "layout.head.order", "1-2-4-5-3"), "wastegate.branch_bore", parse("0 mm", "length")
+    )
+    assert check_results(five)["order"].state == "marginal" and check_results(five)["closure"].state == "ok"
+    vee = check_results(with_value(without_primaries(tarn), "layout.head.banks", "vee"))
     assert vee["banks"].state == "to_do" and vee["banks"].cure is not None
-    shared = with_value(without_primaries(fell), "hot_sides", "shared")
-    assert "blow into one pipe" in verdicts(shared)["banks"].text.whole
-    crossed = verdicts(opposed(tarn))
+    shared = with_value(without_primaries(fell), "exhaust_paths", "shared")
+    assert "blow into one pipe" in check_results(shared)["banks"].text.whole
+    crossed = check_results(opposed(tarn))
     assert crossed["banks"].state == "ok" and crossed["crossing"].state == "fails"
 
 
@@ -439,7 +441,7 @@ def test_a_bypass_that_vents() -> None:
     """A blower's bypass into the open: the charge stays cooler than with one that leads back, by more the more is too much; all air comes
     through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35
     bar."""
-    project = with_value(shipped.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
+    project = with_value(shipped.demo("moth"), "goal.target_boost", parse("0.35 bar", "pressure_gauge"))
     back, vented = (prepare(assemble(with_value(project, "blower.bypass_outlet", key))).at(6000.0) for key in ("back", "air"))
     for point in (back, vented):
         assert point.closure.solved and point.closure.energy < 1e-6
@@ -470,17 +472,17 @@ def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     between = brentq(passes, 1e-9, 1.0)
     assert valve * math.sqrt(1.0 - between) == pytest.approx(expected, rel=1e-9)
     assert gate.opened(0.3) < gate.opened(0.6) < gate.area and lift_for(gate, gate.opened(0.4) / gate.area) == pytest.approx(0.4)
-    for place in ("gate.return_bore", "gate.branch_bore"):
+    for place in ("wastegate.return_bore", "wastegate.branch_bore"):
         found = []
         for bore in ("45 mm", "38 mm", "30 mm", "25 mm", "15 mm", "8 mm"):
             judged = answer(assemble(with_value(tarn, place, parse(bore, "length"))), ())
-            found.append((judged.target.boost, next(v for v in judged.verdicts if v.id == "gate")))
+            found.append((judged.target.boost, next(v for v in judged.check_results if v.id == "gate")))
         assert found[0][0] == pytest.approx(found[1][0], abs=1.0) and found[-1][0] > found[-2][0] > 1.5e5
         margins = [v.margin for _, v in found]
         assert margins == sorted(margins, reverse=True) and margins[0] == pytest.approx(margins[1])  # type: ignore[type-var]
         narrow = with_value(tarn, place, parse("15 mm", "length"))
         after = answer(assemble(with_changes(narrow, found[-2][1].changes)), ())
-        assert next(v for v in after.verdicts if v.id == "gate").state == "ok"
+        assert next(v for v in after.check_results if v.id == "gate").state == "ok"
 
 
 def test_a_larger_valve_never_passes_less() -> None:

@@ -112,7 +112,7 @@ def test_from_which_speed_the_control_asks(share: float) -> None:
 
 
 def test_a_curve_beside_another_is_the_curve_itself(solver: Solver) -> None:
-    """With every doubtful entry moved far: the same points as without the other curve, in fewer evaluations."""
+    """With every uncertain entry moved far: the same points as without the other curve, in fewer evaluations."""
     project = shipped.demo(solver.path.id)
     base = solver.full_load
     chance = random.Random(4)

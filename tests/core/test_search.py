@@ -69,7 +69,7 @@ def test_summary_says_what_was_solved(tarn_answer: Answer) -> None:
     entries = {e.key: e for e in summary(tarn_answer)}
     assert entries["power"].figure.value == tarn_answer.target.power
     assert entries["threshold"].figure.value == pytest.approx(2844.0, abs=150.0)
-    fails = sum(v.state == "fails" for v in tarn_answer.verdicts)
+    fails = sum(v.state == "fails" for v in tarn_answer.check_results)
     assert entries["fails"].figure.value == fails
     assert all(math.isfinite(e.figure.value) for e in entries.values())
     assert spread([entries["power"], entries["power"]]) == 0.0

@@ -29,19 +29,19 @@ TURBINE = "turbos.c54-71.turbine"
 # place, values, then power at the target, threshold, gas before the turbine, inlet over plenum; why
 ROWS = [
     (
-        "brief.target_boost",
+        "goal.target_boost",
         ["0.5 bar", "0.7 bar", "0.9 bar", "1.1 bar", "1.3 bar"],
         "+++.",
         "more air makes more power, has to be driven by more gas and burns hotter by its retard",
     ),
     (
-        "brief.design_day",
+        "goal.design_day",
         ["-20 °C", "0 °C", "15 °C", "33 °C", "45 °C"],
         "-+..",
         "thin air: less of it, and a compressor that has to turn faster",
     ),
-    ("brief.altitude", ["0 m", "640 m", "1500 m", "2500 m"], "-+..", "the same gauge boost is less air, and a higher pressure ratio"),
-    ("brief.road_speed", ["20 km/h", "50 km/h", "85 km/h", "150 km/h"], "+...", "more wind through the cooler"),
+    ("goal.altitude", ["0 m", "640 m", "1500 m", "2500 m"], "-+..", "the same gauge boost is less air, and a higher pressure ratio"),
+    ("goal.road_speed", ["20 km/h", "50 km/h", "85 km/h", "150 km/h"], "+...", "more wind through the cooler"),
     (
         "engine.compression",
         ["8", "8.8", "9.6", "10.4"],
@@ -59,8 +59,8 @@ ROWS = [
         "as efficiency does early; at the target the room before the wheel is large against a beat",
     ),
     (f"{TURBINE}.scrolls", ["1", "2"], ".-..", "pulses kept apart wake it earlier; at the top the wall between them costs"),
-    ("cooler.rating_confidence", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
-    ("cooler.pressure_loss", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
+    ("intercooler.rating_confidence", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
+    ("intercooler.pressure_loss", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
     ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-", "less pressure after the turbine"),
     (
         "exhaust.e-out.bore",
@@ -77,7 +77,7 @@ ROWS = [
     ("cold_pipe.c-run.bore", ["36 mm", "44 mm", "60 mm"], "+-..", "less lost on the way"),
     ("intake.filter.drop", ["300 Pa", "900 Pa", "2500 Pa", "5000 Pa"], "-+..", "the compressor sucks from a lower pressure"),
     ("bay.air_speed", ["1 m/s", "6 m/s", "20 m/s"], ".+-.", "hot pipes lose heat before the turbine"),
-    ("gate.diameter", ["36 mm", "40 mm", "50 mm"], "00..", "while it holds, a larger gate changes nothing"),
+    ("wastegate.diameter", ["36 mm", "40 mm", "50 mm"], "00..", "while it holds, a larger gate changes nothing"),
 ]
 
 
@@ -131,18 +131,18 @@ def test_a_pulley_has_its_price() -> None:
 
 
 def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
-    """Moth with a larger pulley: the verdict fails, its cure is a pulley of a series, and it cures."""
+    """Moth with a larger pulley: the check fails, its cure is a pulley of a series, and it cures."""
     moth = with_value(shipped.demo("moth"), "blower.drive_ratio", parse("1.4", "number"))
     found = answer(assemble(moth), ())
-    verdict = next(v for v in found.verdicts if v.id == "blower_boost")
-    assert verdict.state == "fails" and (verdict.margin or 0.0) < -0.06
-    assert len(verdict.changes) == 1
-    ratio = float(verdict.changes[0].value)
+    check_result = next(v for v in found.check_results if v.id == "blower_boost")
+    assert check_result.state == "fails" and (check_result.margin or 0.0) < -0.06
+    assert len(check_result.changes) == 1
+    ratio = float(check_result.changes[0].value)
     assert abs(ratio / 0.05 - round(ratio / 0.05)) < 1e-6
-    after = answer(assemble(with_changes(moth, verdict.changes)), ())
-    assert next(v for v in after.verdicts if v.id == "blower_boost").state != "fails"
+    after = answer(assemble(with_changes(moth, check_result.changes)), ())
+    assert next(v for v in after.check_results if v.id == "blower_boost").state != "fails"
     whole = answer(assemble(shipped.demo("moth")), ())
-    assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "ok"
+    assert next(v for v in whole.check_results if v.id == "blower_boost").state == "ok"
 
 
 def test_rich_and_lean_at_one_amount_of_air() -> None:
@@ -189,17 +189,17 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
     last one. Common practice, no source: nobody widens a pipe twice."""
     narrow = with_value(shipped.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))
-    slow = next(v for v in found.verdicts if v.id == "charge_mach")
+    slow = next(v for v in found.check_results if v.id == "charge_mach")
     assert slow.state != OK and slow.cure is not None
-    rest = tuple(dataclasses.replace(v, changes=()) for v in found.verdicts if v is not slow)
-    offered = proved(narrow, dataclasses.replace(found, verdicts=(slow, *rest))).verdicts[0]
+    rest = tuple(dataclasses.replace(v, changes=()) for v in found.check_results if v is not slow)
+    offered = proved(narrow, dataclasses.replace(found, check_results=(slow, *rest))).check_results[0]
     assert offered.changes and offered.cure is not None
-    after = next(v for v in answer(assemble(with_changes(narrow, offered.changes))).verdicts if v.id == "charge_mach")
+    after = next(v for v in answer(assemble(with_changes(narrow, offered.changes))).check_results if v.id == "charge_mach")
     assert after.state == OK
     words = dict(offered.cure.figures)
     assert words["now"] == dict(slow.cure.figures)["now"]
     assert words["bore"].value == max(c.value for c in offered.changes)  # type: ignore[union-attr,type-var]
-    once = next(v for v in answer(assemble(with_changes(narrow, slow.changes))).verdicts if v.id == "charge_mach")
+    once = next(v for v in answer(assemble(with_changes(narrow, slow.changes))).check_results if v.id == "charge_mach")
     assert once.state != OK, "the first width was enough: another neck is needed here"
 
 
@@ -208,6 +208,6 @@ def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:
     fell = shipped.demo("fell")
     margins = []
     for bar in ("1.5 bar", "2 bar", "2.5 bar", "3 bar", "4 bar"):
-        found = answer(assemble(with_value(fell, "brief.target_boost", parse(bar, "pressure_gauge"))))
-        margins.append(next(v.margin for v in found.verdicts if v.id == "target"))
+        found = answer(assemble(with_value(fell, "goal.target_boost", parse(bar, "pressure_gauge"))))
+        margins.append(next(v.margin for v in found.check_results if v.id == "target"))
     assert margins == sorted(margins, reverse=True) and margins[0] < 0.0  # type: ignore[type-var]

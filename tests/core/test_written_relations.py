@@ -55,9 +55,9 @@ IN_WORDS = {
 # Demos, and what is changed in them so that other sheets are there
 BUILDS: list[tuple[str, dict[str, object]]] = [
     *((name, {}) for name in shipped.demo_names()),
-    ("tarn", {"gate.outlet": "air"}),
-    ("tarn", {"cooler.fitted": False, "engine.ignition": "typed", "engine.retard": parse("6", "number")}),
-    ("moth", {"engine.full_load_lambda": parse("0.86", "number"), "cooler.fitted": False}),
+    ("tarn", {"wastegate.outlet": "air"}),
+    ("tarn", {"intercooler.fitted": False, "engine.ignition": "typed", "engine.retard": parse("6", "number")}),
+    ("moth", {"engine.full_load_lambda": parse("0.86", "number"), "intercooler.fitted": False}),
 ]
 
 

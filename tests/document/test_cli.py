@@ -103,7 +103,7 @@ def test_the_command_line_speaks_the_language(file: Path, tmp_path: Path, capsys
 
 
 def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """All stations, the sums, the verdicts."""
+    """All stations, the sums, the checks."""
     assert main(["solve", str(file)]) == 0
     out = capsys.readouterr().out
     for word in (
@@ -130,7 +130,7 @@ def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> No
     out = tmp_path / "o.json"
     assert main(["solve", str(file), "--sweep", "2000:6000:1000", "--json", str(out)]) == 0
     tree = json.loads(out.read_text("utf-8"))
-    assert set(tree) == {"schema", "schema_version", "project", "points", "verdicts", "bands"}
+    assert set(tree) == {"schema", "schema_version", "project", "points", "checks", "bands"}
     power = tree["bands"]["power_W"]
     assert 2e3 < power["below"] < 2e4 and 0.0 < power["model_share"] < 1.0 and power["most"]
     assert tree["schema"] == "zarvik-result"
@@ -163,9 +163,9 @@ def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> No
         assert point["closure"]["shaft"] < 1e-4
         power = point["torque_Nm"] * point["rpm"] * math.pi / 30
         assert power == pytest.approx(point["power_W"], rel=1e-6)
-    for verdict in tree["verdicts"]:
-        assert set(verdict) == {"id", "state", "margin", "band", "doubt", "text", "cure"}
-        assert verdict["state"] in ("ok", "marginal", "fails", "to_do")
+    for check_result in tree["checks"]:
+        assert set(check_result) == {"id", "state", "margin", "band", "uncertainty", "text", "cure"}
+        assert check_result["state"] in ("ok", "marginal", "fails", "to_do")
 
 
 def test_solve_json_to_standard_output(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -189,11 +189,11 @@ def test_unsolved_points_carry_null(tarn: Project, tmp_path: Path) -> None:
 def test_check_tells_by_its_exit_code(file: Path, tarn: Project, tmp_path: Path) -> None:
     """1 when something fails, 0 when nothing does, 2 on bad input."""
     far = tmp_path / "far.zarvik.json"
-    project_file.write(with_value(tarn, "brief.target_power", parse("370 hp", "power")), far)
+    project_file.write(with_value(tarn, "goal.target_power", parse("370 hp", "power")), far)
     assert main(["check", str(far)]) == 1
-    calm = with_value(tarn, "brief.hold_back_until", parse("4600 rpm", "rotation"))
-    calm = with_value(calm, "brief.full_boost_from", parse("5000 rpm", "rotation"))
-    calm = with_value(calm, "brief.target_power", parse("300 hp", "power"))
+    calm = with_value(tarn, "goal.hold_back_until", parse("4600 rpm", "rotation"))
+    calm = with_value(calm, "goal.full_boost_from", parse("5000 rpm", "rotation"))
+    calm = with_value(calm, "goal.target_power", parse("300 hp", "power"))
     path = tmp_path / "calm.zarvik.json"
     project_file.write(calm, path)
     assert main(["check", str(path)]) == 0
@@ -277,7 +277,7 @@ def test_variants_go_along_on_the_command_line(capsys: pytest.CaptureFixture[str
     assert "Surge margin" in capsys.readouterr().out
     tree = json.loads(path.read_text("utf-8"))
     assert [v["name"] for v in tree["variants"]] == ["58 mm wheel", "Larger housing"]
-    tree["variants"][0]["differs"]["brief"]["target_boost"] = "-3 bar"
+    tree["variants"][0]["differs"]["goal"]["target_boost"] = "-3 bar"
     path.write_text(json.dumps(tree), "utf-8")
     assert main(["check", str(path)]) == 2
     assert "Target boost" in capsys.readouterr().err

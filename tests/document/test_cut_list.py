@@ -18,7 +18,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.space import Stock
+from zarvik.project.document.parts.layout import Stock
 from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.fabrication.cut_list import cut_list
@@ -97,8 +97,8 @@ def test_welds_and_allowance_by_hand(tarn: Project) -> None:
     run = cut_list(tarn, ("primaries.c1.pieces",)).runs[0]
     assert run.welds == len(run.cuts) + 1 and not any(c.in_leg for c in run.cuts)
     assert run.weld_length == pytest.approx((len(run.cuts) + 1) * math.pi * run.cuts[0].tube, rel=1e-6)
-    more = with_value(tarn, "shop.allowance", parse("4 mm", "length"))
-    less = with_value(tarn, "shop.allowance", parse("0 mm", "length"))
+    more = with_value(tarn, "workshop.allowance", parse("4 mm", "length"))
+    less = with_value(tarn, "workshop.allowance", parse("0 mm", "length"))
     wide, tight = (sorted(s for n in cut_list(p, all_runs(p)).bends.values() for b in n.bars for s in b.lengths) for p in (more, less))
     apart = {round(1e3 * (a - b), 6) for a, b in zip(wide, tight, strict=True)}
     assert apart == {0.0, 4.0} or apart == {4.0}
@@ -209,10 +209,10 @@ def test_metals_that_meet(tarn: Project, one: str, two: str, state: str) -> None
     project = with_value(
         with_value(with_value(project, "hot_pipe.h-leg.material", one), "hot_pipe.h-down.material", one), "hot_pipe.h-stub.material", two
     )
-    found = next(v for v in answer(assemble(project), ()).verdicts if v.id == "weldable")
+    found = next(v for v in answer(assemble(project), ()).check_results if v.id == "weldable")
     assert found.state == state and found.about == "piece:h-in"
     joined, _ = insert_piece(project, "hot_pipe", 4, "joint", bore="47.7 mm")
-    assert not [v for v in answer(assemble(joined), ()).verdicts if v.id == "weldable"]
+    assert not [v for v in answer(assemble(joined), ()).check_results if v.id == "weldable"]
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -44,7 +44,7 @@ def test_put_and_get(tarn: Project) -> None:
         ("cold_pipe.c-run.bore", parse("1 mm", "length"), "must lie between"),
         ("cold_pipe.c-run.bore", parse("-60 mm", "length"), "must lie between"),
         ("cold_pipe.c-run.bore", parse("1 bar", "pressure_gauge"), "enter a quantity"),
-        ("brief.target_speed", parse("0 rpm", "rotation"), "must lie between"),
+        ("goal.target_speed", parse("0 rpm", "rotation"), "must lie between"),
         ("engine.bore", parse("1e9 m", "length"), "must lie between"),
         ("engine.fuel", "hay", "cannot be chosen"),
         ("turbo", 3, None),
@@ -59,7 +59,7 @@ def test_put_refuses(tarn: Project, place: str, value: object, words: str | None
         edits.with_value(tarn, place, value)
 
 
-@pytest.mark.parametrize("place", ["nowhere", "brief.nothing", "cold_pipe.zzz.bore", "name.x"])
+@pytest.mark.parametrize("place", ["nowhere", "goal.nothing", "cold_pipe.zzz.bore", "name.x"])
 def test_unknown_places(tarn: Project, place: str) -> None:
     """A place that is not there is an error of the program, not of the user."""
     with pytest.raises(KeyError):
@@ -153,8 +153,8 @@ def random_edit(project: Project, chance: random.Random) -> Project:
     if sort == 3:
         return edits.with_value(project, "turbo", chance.choice(project.turbos).id)
     if sort == 4:
-        return edits.with_value(project, "cooler.fitted", chance.random() < 0.5)
-    place = chance.choice(["brief.target_boost", "brief.big_run_boost"])
+        return edits.with_value(project, "intercooler.fitted", chance.random() < 0.5)
+    place = chance.choice(["goal.target_boost", "goal.big_run_boost"])
     return edits.with_value(project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge"))
 
 
@@ -190,11 +190,11 @@ def test_a_throat_wider_than_its_valve_is_refused(tarn: Project) -> None:
     ("place", "text", "words"),
     [
         ("cold_pipe.c-up.radius", "20 mm", "Bend up.*0.7 D"),
-        ("brief.target_speed", "7600 rpm", "rev limit"),
+        ("goal.target_speed", "7600 rpm", "rev limit"),
         ("engine.idle", "2900 rpm", None),
-        ("cooler.cooling_flow", "0.1 kg/s", "cooling air"),
+        ("intercooler.cooling_flow", "0.1 kg/s", "cooling air"),
         ("engine.rev_limit", "1500 rpm", "target speed"),
-        ("brief.pedal_at", "9000 rpm", "above the rev limit"),
+        ("goal.pedal_at", "9000 rpm", "above the rev limit"),
         ("car.pull_from", "9000 rpm", "above the rev limit"),
         ("turbos.c54-71.turbine.exducer", "90 mm", "does not fit a turbine wheel"),
         ("turbos.c54-71.turbine.inertia", "1 g·cm²", "looks like a slip"),
@@ -211,7 +211,7 @@ def test_contradictions_are_named(tarn: Project, place: str, text: str, words: s
         return
     with pytest.raises(ProjectProblems, match=words) as caught:
         assemble(changed)
-    parts = {place.split(".")[0], "brief", "car"}
+    parts = {place.split(".")[0], "goal", "car"}
     assert {p.place.split(".")[0] for p in caught.value.problems} <= parts
 
 
@@ -227,7 +227,7 @@ def test_all_problems_at_once() -> None:
 def every_field(project: Project) -> list[str]:
     """Places of all fields that a form could show."""
     places = []
-    for part in ("brief", "engine", "cooler"):
+    for part in ("goal", "engine", "intercooler"):
         for name in type(getattr(project, part)).model_fields:
             place = f"{part}.{name}"
             if edits.meta(project, place) is not None:
@@ -266,10 +266,10 @@ def test_piece_models_carry_the_core_parameters(kind: str) -> None:
 def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
     """An assumed entry that is typed anew loses its mark; the same value again keeps it, and so do the
     others."""
-    marked = tarn.model_copy(update={"assumed": ("brief.humidity", "gate.lift")})
-    typed = edits.with_value(marked, "brief.humidity", parse("51 %", "ratio"))
-    assert typed.assumed == ("gate.lift",)
-    same = edits.with_value(marked, "brief.humidity", marked.brief.humidity)
+    marked = tarn.model_copy(update={"assumed": ("goal.humidity", "wastegate.lift")})
+    typed = edits.with_value(marked, "goal.humidity", parse("51 %", "ratio"))
+    assert typed.assumed == ("wastegate.lift",)
+    same = edits.with_value(marked, "goal.humidity", marked.goal.humidity)
     assert same.assumed == marked.assumed
 
 
@@ -294,10 +294,13 @@ def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
 @pytest.mark.parametrize("name", ["fell", "moth", "skerry", "tarn"])
 def test_a_piece_that_goes_takes_its_estimates_along(name: str) -> None:
     """What is estimated from a piece (the gate's discharge from the pipe that it leaves) is estimated anew when the piece goes or moves."""
-    field = edits.meta(shipped.demo(name), "gate.discharge")
+    field = edits.meta(shipped.demo(name), "wastegate.discharge")
     assert isinstance(field, QuantitySpec)
     project, key = insert_piece(
-        edits.with_value(shipped.demo(name), "gate.discharge", field.read("?")), "manifold", len(shipped.demo(name).manifold), "straight"
+        edits.with_value(shipped.demo(name), "wastegate.discharge", field.read("?")),
+        "manifold",
+        len(shipped.demo(name).manifold),
+        "straight",
     )
     project = edits.with_value(project, f"manifold.{key}.bore", parse("45 mm", "length"))
     project = edits.with_value(project, f"manifold.{key}.bore", parse("120 mm", "length"))
@@ -315,7 +318,8 @@ def _edited(project: Project, chance: random.Random) -> Project:
     match chance.randrange(9):
         case 0 | 1:
             place = chance.choice(
-                [f"engine.{n}" for n in type(project.engine).model_fields] + [f"gate.{n}" for n in type(project.gate).model_fields]
+                [f"engine.{n}" for n in type(project.engine).model_fields]
+                + [f"wastegate.{n}" for n in type(project.wastegate).model_fields]
             )
             field, old = edits.meta(project, place), edits.get(project, place)
             if not isinstance(field, QuantitySpec) or not isinstance(old, Quantity):

@@ -6,13 +6,13 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.intercooler.cooler import COOLING_FLOW
 from zarvik.core.intercooler.core_size import rate
+from zarvik.core.intercooler.intercooler import COOLING_FLOW
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
 from zarvik.project.assembly.stages import asked_of
-from zarvik.project.connections.register import register
+from zarvik.project.connections.connection_list import register
 from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, QuantitySpec
@@ -22,25 +22,25 @@ from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What counts only beside another entry: place, and what has to stand elsewhere for it.
 BESIDE = {
-    "gate.ports_four": ("gate.control", "four"),
+    "wastegate.ports_four": ("wastegate.control", "four"),
     "engine.retard": ("engine.ignition", "typed"),
-    "cooler.water_flow": ("cooler.medium", "water"),
-    "cooler.front_effectiveness": ("cooler.medium", "water"),
+    "intercooler.water_flow": ("intercooler.medium", "water"),
+    "intercooler.front_effectiveness": ("intercooler.medium", "water"),
     # These only stand in for what nobody knows.
     "engine.stock_power": ("engine.best_breathing", UNKNOWN),
     "engine.stock_boost": ("engine.best_breathing", UNKNOWN),
     "engine.stock_speed": ("engine.best_breathing_speed", UNKNOWN),
-    "cooler.mounting": ("cooler.air_share", UNKNOWN),
-    "cooler.thickness": ("cooler.effectiveness", UNKNOWN),
-    "cooler.construction": ("cooler.effectiveness", UNKNOWN),
-    "cooler.fins": ("cooler.effectiveness", UNKNOWN),
-    "cooler.port_diameter": ("cooler.pressure_loss", UNKNOWN),
-    "cooler.grille_opening": ("cooler.air_share", UNKNOWN),
-    "cooler.front_width": ("cooler.front_effectiveness", UNKNOWN),
-    "cooler.front_height": ("cooler.front_effectiveness", UNKNOWN),
-    "cooler.front_thickness": ("cooler.front_effectiveness", UNKNOWN),
-    "cooler.front_fins": ("cooler.front_effectiveness", UNKNOWN),
-    "gate.branch_angle": ("gate.discharge", UNKNOWN),
+    "intercooler.mounting": ("intercooler.air_share", UNKNOWN),
+    "intercooler.thickness": ("intercooler.effectiveness", UNKNOWN),
+    "intercooler.construction": ("intercooler.effectiveness", UNKNOWN),
+    "intercooler.fins": ("intercooler.effectiveness", UNKNOWN),
+    "intercooler.port_diameter": ("intercooler.pressure_loss", UNKNOWN),
+    "intercooler.grille_opening": ("intercooler.air_share", UNKNOWN),
+    "intercooler.front_width": ("intercooler.front_effectiveness", UNKNOWN),
+    "intercooler.front_height": ("intercooler.front_effectiveness", UNKNOWN),
+    "intercooler.front_thickness": ("intercooler.front_effectiveness", UNKNOWN),
+    "intercooler.front_fins": ("intercooler.front_effectiveness", UNKNOWN),
+    "wastegate.branch_angle": ("wastegate.discharge", UNKNOWN),
     "engine.delivery": ("engine.fuelling", "stroke"),
     "engine.pump": ("engine.fuelling", "stroke"),
     "engine.element_was": ("engine.fuelling", "stroke"),
@@ -55,12 +55,12 @@ BESIDE = {
     "blower.belt_width": ("blower.belt", "toothed"),
 }
 OF_WATER = {
-    "cooler.water_flow",
-    "cooler.front_effectiveness",
-    "cooler.front_width",
-    "cooler.front_height",
-    "cooler.front_thickness",
-    "cooler.front_fins",
+    "intercooler.water_flow",
+    "intercooler.front_effectiveness",
+    "intercooler.front_width",
+    "intercooler.front_height",
+    "intercooler.front_thickness",
+    "intercooler.front_fins",
 }
 OF_DIESELS = {
     "engine.element_was",
@@ -77,7 +77,7 @@ OF_DIESELS = {
 
 
 # What only an air-to-air core is estimated from.
-OF_AIR_CORES = {"cooler.thickness", "cooler.construction", "cooler.fins", "cooler.port_diameter"}
+OF_AIR_CORES = {"intercooler.thickness", "intercooler.construction", "intercooler.fins", "intercooler.port_diameter"}
 
 
 def signature(project: Project) -> tuple[object, ...]:
@@ -137,9 +137,9 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
 @pytest.mark.parametrize(
     ("demo", "rooms"),
     [
-        ("tarn", ("brief", "engine", "gate", "bay", "fittings", "lines", "leak_test", "car", "cooler")),
-        ("moth", ("blower", "cooler")),
-        ("skerry", ("tow",)),
+        ("tarn", ("goal", "engine", "wastegate", "bay", "fittings", "fluid_lines", "leak_test", "car", "intercooler")),
+        ("moth", ("blower", "intercooler")),
+        ("skerry", ("towing",)),
     ],
 )
 def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None:
@@ -148,9 +148,9 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
     silent = []
     for place in entries(project, rooms):
         here = project
-        if project.cooler.medium == "water" and place in OF_AIR_CORES:
+        if project.intercooler.medium == "water" and place in OF_AIR_CORES:
             continue
-        if project.cooler.medium == "air" and place in OF_WATER:
+        if project.intercooler.medium == "air" and place in OF_WATER:
             continue
         if place in OF_DIESELS and project.engine.fuel != "diesel":
             continue
@@ -196,8 +196,8 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
 def sized(project: Project, **entries: str) -> Project:
     """A document whose cooler is known by its dimensions alone, with entries of its own."""
     for name, text in {"effectiveness": "?", "pressure_loss": "?", **entries}.items():
-        field = edits.meta(project, f"cooler.{name}")
-        project = edits.with_value(project, f"cooler.{name}", field.read(text) if isinstance(field, QuantitySpec) else text)
+        field = edits.meta(project, f"intercooler.{name}")
+        project = edits.with_value(project, f"intercooler.{name}", field.read(text) if isinstance(field, QuantitySpec) else text)
     return project
 
 
@@ -250,13 +250,13 @@ def test_what_stands_in_the_wind_of_a_water_cooled_build() -> None:
     moth = shipped.demo("moth")
     front = front_of(moth)
     assert (front.width, front.height, front.thickness) == (
-        moth.cooler.front_width.si,
-        moth.cooler.front_height.si,
-        moth.cooler.front_thickness.si,
+        moth.intercooler.front_width.si,
+        moth.intercooler.front_height.si,
+        moth.intercooler.front_thickness.si,
     )
-    assert front.fins == pytest.approx(moth.cooler.front_fins.si / 0.0254)
+    assert front.fins == pytest.approx(moth.intercooler.front_fins.si / 0.0254)
     charge, water = flows_in_use(sized(moth, water_flow="0.02 kg/s"))
-    assert water == pytest.approx(charge * 1010.0 / 3900.0) and flows_in_use(moth)[1] == moth.cooler.water_flow.si
+    assert water == pytest.approx(charge * 1010.0 / 3900.0) and flows_in_use(moth)[1] == moth.intercooler.water_flow.si
     assert flows_in_use(shipped.demo("skerry"))[0] == pytest.approx(answer(assemble(shipped.demo("skerry"))).target.air, rel=0.25)
 
 
@@ -272,7 +272,16 @@ def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
         assert heat == sorted(heat, reverse=True) and len(set(heat)) == len(heat), (demo, name, heat)
 
 
-OTHERS = ("gate", "coolant", "lines", "fittings", "tow", "ask", "brief", "blower")  # rooms with entries that one charger alone has
+OTHERS = (
+    "wastegate",
+    "turbo_coolant",
+    "fluid_lines",
+    "fittings",
+    "towing",
+    "search",
+    "goal",
+    "blower",
+)  # rooms with entries that one charger alone has
 
 
 @pytest.mark.parametrize("demo", ["moth", "tarn"])
@@ -296,6 +305,8 @@ def test_what_a_charger_has_not_changes_nothing(demo: str) -> None:
             continue  # a choice that asks for a table of its own says so
     after = answer(assemble(changed))
     assert count >= (40 if demo == "moth" else 10), count
-    assert [(v.id, v.state, v.margin, v.text) for v in after.verdicts] == [(v.id, v.state, v.margin, v.text) for v in before.verdicts]
+    assert [(v.id, v.state, v.margin, v.text) for v in after.check_results] == [
+        (v.id, v.state, v.margin, v.text) for v in before.check_results
+    ]
     assert [p.power for p in after.sweep] == [p.power for p in before.sweep]
     assert [row.key for row in register(changed)] == [row.key for row in register(project)]

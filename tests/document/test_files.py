@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from pydantic import BaseModel
 
 from zarvik.formats import atomic_writer, map_csv, project_file, shipped
-from zarvik.formats.migrations import _field_names
+from zarvik.formats.migrations import _field_names, _room_names
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import SCHEMA_VERSION, Project
@@ -54,11 +54,11 @@ def test_unknown_keys_are_kept(tarn: Project) -> None:
     """What this version does not know is written back."""
     tree = json.loads(project_file.dumps(tarn))
     tree["colour_of_car"] = "rust"
-    tree["brief"]["weather"] = {"wind": "3 m/s"}
+    tree["goal"]["weather"] = {"wind": "3 m/s"}
     tree["cold_pipe"][0]["polish"] = True
     again = json.loads(project_file.dumps(project_file.loads(json.dumps(tree))))
     assert again["colour_of_car"] == "rust"
-    assert again["brief"]["weather"] == {"wind": "3 m/s"}
+    assert again["goal"]["weather"] == {"wind": "3 m/s"}
     assert again["cold_pipe"][0]["polish"] is True
 
 
@@ -67,7 +67,7 @@ def test_first_version_still_opens() -> None:
     path = Path(__file__).parent / "samples" / "version-1.zarvik.json"
     project = project_file.read(path)
     assert project.schema_version == SCHEMA_VERSION
-    assert project.brief.target_power.si == pytest.approx(300 * 745.69987, rel=1e-6)
+    assert project.goal.target_power.si == pytest.approx(300 * 745.69987, rel=1e-6)
     assert [p.kind for p in project.cold_pipe] == ["straight", "bend"]
 
 
@@ -87,7 +87,7 @@ def tree_of(tarn: Project) -> dict[str, object]:
         ('{"schema": "zarvik-project"}', "which version"),
         ('{"schema": "zarvik-project", "schema_version": 99}', "newer Zarvik.*update"),
         ('{"schema": "zarvik-project", "schema_version": true}', "which version"),
-        ('{"schema": "zarvik-project", "schema_version": 1, "brief": 3}', "brief"),
+        ('{"schema": "zarvik-project", "schema_version": 1, "brief": 3}', "goal"),
         ('{"schema": "zarvik-project", "schema_version": 1, "x": NaN}', "NaN"),
         ("[" * 100_000, "not a project file|not valid JSON"),
         ("\x00\x01\x02", "is not valid JSON"),
@@ -104,14 +104,14 @@ def test_broken_files_are_refused_with_a_sentence(text: str, words: str) -> None
 def test_all_faults_are_named_at_once(tarn: Project) -> None:
     """Each fault with its place."""
     tree = tree_of(tarn)
-    tree["brief"]["target_power"] = "3 bar"  # type: ignore[index]
+    tree["goal"]["target_power"] = "3 bar"  # type: ignore[index]
     tree["engine"]["bore"] = "-4 mm"  # type: ignore[index]
     tree["hot_pipe"][1]["kind"] = "tunnel"  # type: ignore[index]
     with pytest.raises(FileError) as caught:
         project_file.loads(json.dumps(tree), "x")
     text = str(caught.value)
     assert "3 faults" in text
-    assert "brief.target_power" in text
+    assert "goal.target_power" in text
     assert "engine.bore" in text
     assert "tunnel" in text
 
@@ -185,7 +185,7 @@ def test_saving_keeps_the_previous_version(tarn: Project, tmp_path: Path) -> Non
     """One older version stands beside the file, and nothing else is left."""
     path = tmp_path / "a.zarvik.json"
     project_file.write(tarn, path)
-    other = with_value(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    other = with_value(tarn, "goal.target_boost", parse("0.9 bar", "pressure_gauge"))
     project_file.write(other, path)
     previous = path.with_name("a.zarvik.json.previous")
     assert project_file.read(previous) == tarn
@@ -338,7 +338,7 @@ def _places(project: Project) -> list[str]:
                     found += below(item, f"{at}.{item.id}")
             return found
         for name in type(part).model_fields if isinstance(part, BaseModel) else ():
-            if name in ("variants", "taken", "assumed", "marks"):
+            if name in ("variants", "adopted", "assumed", "marks"):
                 continue
             there = f"{at}.{name}".lstrip(".")
             node = getattr(part, name)
@@ -448,23 +448,37 @@ def test_entries_of_version_7_have_their_names_of_today() -> None:
     kept = variants.enter(project, "Other one")
     found = {
         place: entry_text(edits.get(kept, place)) if isinstance(edits.get(kept, place), Quantity) else edits.get(kept, place)
-        for place in ("gate.hose_length", "gate.outlet", "lines.drain_slope", "cooler.pressure_loss", "ask.budget", "stock.s3.length")
+        for place in (
+            "wastegate.hose_length",
+            "wastegate.outlet",
+            "fluid_lines.drain_slope",
+            "intercooler.pressure_loss",
+            "search.budget",
+            "stock.s3.length",
+        )
     }
     assert found == {
-        "gate.hose_length": "410 mm",
-        "gate.outlet": "air",
-        "lines.drain_slope": "44 °",
-        "cooler.pressure_loss": "5 kPa",
-        "ask.budget": "3000 €",
+        "wastegate.hose_length": "410 mm",
+        "wastegate.outlet": "air",
+        "fluid_lines.drain_slope": "44 °",
+        "intercooler.pressure_loss": "5 kPa",
+        "search.budget": "3000 €",
         "stock.s3.length": "1.5 m",
     }
-    assert project.gate.hose_length.si != kept.gate.hose_length.si and {d.place for d in variants.differences(project, kept)} >= {
+    assert project.wastegate.hose_length.si != kept.wastegate.hose_length.si and {d.place for d in variants.differences(project, kept)} >= {
         *found
     } - {"stock.s3.length"}
     # No entry of before is left anywhere as one that nobody knows
     tree = json.loads(project_file.dumps(project))
     text = json.dumps(tree)
-    for room, names in (("gate", ("hose_long", "dump", "sold")), ("lines", ("fall", "rated")), ("cooler", ("drop", "trust"))):
+    for room, former, names in (
+        ("wastegate", "gate", ("hose_long", "dump", "sold")),
+        ("fluid_lines", "lines", ("fall", "rated")),
+        ("intercooler", "cooler", ("drop", "trust")),
+    ):
+        assert former not in tree and f'"{former}.' not in text
         assert not {*names} & tree[room].keys() and all(f"{room}.{name}" not in text for name in names)
     made = _field_names({"schema_version": 7, "assumed": ["gate.hose_long", "stock.fall.long", "turbos.x.turbine.wheel", "brief.altitude"]})
     assert made["assumed"] == ["gate.hose_length", "stock.fall.length", "turbos.x.turbine.wheel", "brief.altitude"]
+    made = _room_names(made)
+    assert made["assumed"] == ["wastegate.hose_length", "stock.fall.length", "turbos.x.turbine.wheel", "goal.altitude"]

@@ -89,7 +89,7 @@ def test_a_first_design_is_sensible(made: tuple[BuilderInput, Project, Answer]) 
     """It reaches the power, wakes where an engine is used, nothing fails; temperatures in the bands of
     the trade (common practice, no source; methanol 100 to 200 K below petrol)."""
     known, _project, found = made
-    assert [v.id for v in found.verdicts if v.state == "fails"] == []
+    assert [v.id for v in found.check_results if v.state == "fails"] == []
     assert 1.0 <= found.target.power / known.power <= 1.06
     assert 0.2 < found.case.threshold / known.redline < 0.72
     hottest = max(p.stations["turbine_inlet"].temperature for p in found.sweep if p.closure.solved)
@@ -107,24 +107,24 @@ def test_its_sizes_can_be_bought(made: tuple[BuilderInput, Project, Answer]) -> 
     for run in ("hot_pipe", "exhaust"):
         for piece in getattr(project, run):
             assert round(piece.bore.si * 1000.0, 1) in inside
-    assert project.gate.diameter.si in [pytest.approx(g) for g in GATES_FITTED]
+    assert project.wastegate.diameter.si in [pytest.approx(g) for g in GATES_FITTED]
     assert project.turbo in TURBOS
 
 
 def test_what_was_not_said_is_marked(made: tuple[BuilderInput, Project, Answer]) -> None:
     """All but the answers of the page; a mark goes when the entry is said, and the file keeps them."""
     _known, project, _ = made
-    assert "engine.fuel" not in project.assumed and "brief.target_power" not in project.assumed
-    assert {"gate.diameter", "cooler.width", "exhaust.e-tail.bore"} <= set(project.assumed)
+    assert "engine.fuel" not in project.assumed and "goal.target_power" not in project.assumed
+    assert {"wastegate.diameter", "intercooler.width", "exhaust.e-tail.bore"} <= set(project.assumed)
     for place in project.assumed:
         assert edits.get(project, place) is not None
-    for place in ("engine.best_breathing", "engine.full_load_lambda", "cooler.effectiveness"):
+    for place in ("engine.best_breathing", "engine.full_load_lambda", "intercooler.effectiveness"):
         assert edits.get(project, place).known == UNKNOWN and place not in project.assumed
     assert (project.engine.compression.known == UNKNOWN) == (_known.compression is None)
     assert (project.engine.stock_power.known == UNKNOWN) == (_known.stock_power is None)
-    said = edits.with_value(project, "gate.diameter", parse("41 mm", "length"))
-    assert "gate.diameter" not in said.assumed
-    assert set(said.assumed) == set(project.assumed) - {"gate.diameter"}
+    said = edits.with_value(project, "wastegate.diameter", parse("41 mm", "length"))
+    assert "wastegate.diameter" not in said.assumed
+    assert set(said.assumed) == set(project.assumed) - {"wastegate.diameter"}
     assert project_file.loads(project_file.dumps(said)).assumed == said.assumed
 
 
@@ -212,7 +212,7 @@ def test_more_stock_power_never_makes_it_worse() -> None:
             TURBOS,
         )
         assert answer(assemble(project), ()).target.power > 0.985 * 250 * HP
-        boosts.append(project.brief.target_boost.si)
+        boosts.append(project.goal.target_boost.si)
     assert boosts == sorted(boosts, reverse=True)
 
 
@@ -252,9 +252,9 @@ def test_what_a_safe_boost_makes() -> None:
         TURBOS,
     )
     found = answer(assemble(made.project), ())
-    assert made.project.brief.target_boost.si == pytest.approx(0.4e5) and not made.obstacles
+    assert made.project.goal.target_boost.si == pytest.approx(0.4e5) and not made.obstacles
     # 1.4 times the air, and some of it for the heat: common practice, no source
-    assert 130 * HP < found.target.power < 160 * HP and made.project.brief.target_power.si == pytest.approx(found.target.power, rel=0.02)
+    assert 130 * HP < found.target.power < 160 * HP and made.project.goal.target_power.si == pytest.approx(found.target.power, rel=0.02)
 
 
 def test_blowers_banks_and_coolers() -> None:
@@ -274,7 +274,7 @@ def test_blowers_banks_and_coolers() -> None:
         TURBOS,
     )
     found = answer(assemble(blown.project), ())
-    assert blown.project.blower.fitted and not blown.obstacles and not [v.id for v in found.verdicts if v.state == "fails"]
+    assert blown.project.blower.fitted and not blown.obstacles and not [v.id for v in found.check_results if v.state == "fails"]
     assert blown.project.blower.pulley.si in [pytest.approx(p) for p in PULLEYS] and found.target.power > 144 * HP
     vee = make(
         BuilderInput(
@@ -290,7 +290,7 @@ def test_blowers_banks_and_coolers() -> None:
         ),
         TURBOS,
     )
-    assert vee.turbos_fitted.si == 2.0 and vee.hot_sides == "own" and vee.manifold[0].count.si == 4.0 and vee.layout.head.banks == "vee"
+    assert vee.turbos_fitted.si == 2.0 and vee.exhaust_paths == "own" and vee.manifold[0].count.si == 4.0 and vee.layout.head.banks == "vee"
     assert (
         make(
             BuilderInput(
@@ -313,9 +313,9 @@ def test_blowers_banks_and_coolers() -> None:
         kind="four", cylinders=4, litres=1.6e-3, redline=7200, power=200 * HP, fuel="petrol98", stock_power=110 * HP, stock_speed=6000
     )
     water, none = (make(dataclasses.replace(base, cooling=key), TURBOS) for key in ("water", "none"))
-    assert water.cooler.medium == "water" and water.cooler.fitted and not none.cooler.fitted
+    assert water.intercooler.medium == "water" and water.intercooler.fitted and not none.intercooler.fitted
     owned = make(dataclasses.replace(base, turbo="c46-60", big_power=215 * HP), TURBOS)
-    assert owned.turbo == "c46-60" and owned.brief.big_run_boost.si > owned.brief.target_boost.si
+    assert owned.turbo == "c46-60" and owned.goal.big_run_boost.si > owned.goal.target_boost.si
 
 
 def test_charge_pipes_of_experienced_builders() -> None:
@@ -340,7 +340,7 @@ def test_charge_pipes_of_experienced_builders() -> None:
         assert (
             hot[0] < pipes["hot_pipe"] < hot[1] and cold[0] < pipes["cold_pipe"] < cold[1] and exhaust[0] < pipes["exhaust"] < exhaust[1]
         ), pipes
-        assert pipes["cold_pipe"] >= pipes["hot_pipe"] and project.gate.diameter.si >= 0.038
+        assert pipes["cold_pipe"] >= pipes["hot_pipe"] and project.wastegate.diameter.si >= 0.038
         stations = answer(assemble(project), ()).target.stations
         assert 6e3 < stations["compressor_outlet"].pressure - stations["plenum"].pressure < 14e3
 
@@ -462,9 +462,9 @@ def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
     def downpipe(project: Project) -> float:
         return next(p.bore.si for p in project.exhaust if p.kind == "straight") + 2.0 * WALL
 
-    assert vee.hot_sides == "own" and 2.5 * 0.0254 - 1e-6 <= downpipe(vee) <= 3.0 * 0.0254 + 1e-6
+    assert vee.exhaust_paths == "own" and 2.5 * 0.0254 - 1e-6 <= downpipe(vee) <= 3.0 * 0.0254 + 1e-6
     assert abs(downpipe(vee) - downpipe(half)) <= 0.5 * 0.0254 + 1e-6
-    assert six.hot_sides == "shared" and downpipe(six) >= 3.0 * 0.0254 - 1e-6
+    assert six.exhaust_paths == "shared" and downpipe(six) >= 3.0 * 0.0254 - 1e-6
 
 
 # What a builder may mean, in his units: the last that is understood and the first that is not; common practice, no source
@@ -528,14 +528,14 @@ def test_what_a_large_blower_needs() -> None:
         BuilderInput(kind="four", cylinders=6, litres=3.4e-3, redline=6800, power=420 * HP, fuel="e85", layout="vee", charger="blower"),
         TURBOS,
     ).project
-    found = {v.id: v for v in answer(assemble(made), ()).verdicts}
+    found = {v.id: v for v in answer(assemble(made), ()).check_results}
     assert found["belt"].state == found["material"].state == "ok" and not [v.id for v in found.values() if v.state == "fails"]
     assert made.blower.belt == "toothed" and {p.material for p in made.hot_pipe} == {"stainless"}
-    assert not [place for place in made.assumed if place.startswith(("turbos.", "gate."))]
+    assert not [place for place in made.assumed if place.startswith(("turbos.", "wastegate."))]
     soft = made
     for piece in made.hot_pipe:
         soft = with_value(soft, f"hot_pipe.{piece.id}.material", "aluminium")
-    verdict = next(v for v in answer(assemble(soft), ()).verdicts if v.id == "material")
-    assert verdict.state != "ok" and len(verdict.changes) == len(made.hot_pipe)
-    cured = with_changes(soft, verdict.changes)
-    assert next(v for v in answer(assemble(cured), ()).verdicts if v.id == "material").state == "ok"
+    check_result = next(v for v in answer(assemble(soft), ()).check_results if v.id == "material")
+    assert check_result.state != "ok" and len(check_result.changes) == len(made.hot_pipe)
+    cured = with_changes(soft, check_result.changes)
+    assert next(v for v in answer(assemble(cured), ()).check_results if v.id == "material").state == "ok"

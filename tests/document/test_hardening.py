@@ -38,7 +38,7 @@ from zarvik.workspace.solving import solve
 def places(project: Project) -> list[str]:
     """Every entry of a document."""
     found = ["name", "note"]
-    for room in ("brief", "engine", "gate", "blower", "bay", "cooler"):
+    for room in ("goal", "engine", "wastegate", "blower", "bay", "intercooler"):
         found += [f"{room}.{n}" for n in type(getattr(project, room)).model_fields]
     for run in edits.RUNS:
         for piece in getattr(project, run):
@@ -85,7 +85,7 @@ def test_what_is_written_can_be_read(seed: int, tmp_path: Path) -> None:
     project_file.write(project, tmp_path / "x.zarvik.json")
 
 
-@pytest.mark.parametrize("place", ["engine.cylinders", "gate.count", "turbos_fitted"])
+@pytest.mark.parametrize("place", ["engine.cylinders", "wastegate.count", "turbos_fitted"])
 def test_whole_numbers_stay_whole(tarn: Project, place: str) -> None:
     """By whatever way it comes: 4.1 cylinders are refused where they are put in."""
     old = edits.get(tarn, place)
@@ -122,7 +122,7 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
         ("name", 7),
         ("note", "\ud800"),
         ("engine.stock_torque", ((3000.0, 200.0), (2000.0, 210.0))),
-        ("cooler.fitted", "yes"),
+        ("intercooler.fitted", "yes"),
     ],
 )
 def test_the_gate_refuses_what_the_file_would(tarn: Project, place: str, value: object) -> None:

@@ -55,7 +55,7 @@ def test_duties_follow_from_what_is_there(tarn: Project) -> None:
     made, _ = insert_piece(tarn, "exhaust", 2, "catalyst", face=parse("120 mm", "length"))
     assert "No catalyst" not in words(made)
     assert "No silencer" in words(remove_piece(tarn, "e-silencer"))
-    assert "vents to atmosphere" in words(with_value(tarn, "gate.outlet", "air"))
+    assert "vents to atmosphere" in words(with_value(tarn, "wastegate.outlet", "air"))
     assert "fibre wrap" not in words(with_value(tarn, "exhaust.e-down.cover", "bare"))
 
 
@@ -65,18 +65,18 @@ def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
     assert found.boss.id == "e-down" and found.boss.at > 0.1
     made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")
     assert hot_side_report(made).parts.boss.id == "" and "No place in the exhaust" in words(made)
-    later = hot_side_report(with_value(tarn, "gate.pieces_bypassed", parse("3", "count"))).parts
+    later = hot_side_report(with_value(tarn, "wastegate.pieces_bypassed", parse("3", "count"))).parts
     assert later.boss.id in ("e-mid", "e-tail")
 
 
 def test_a_brick_melts_and_moves(tarn: Project) -> None:
     """A brick before the turbine's heat is gone is told; what a builder does is to move it back or cool the gas."""
     made, key = insert_piece(tarn, "exhaust", 1, "catalyst", face=parse("120 mm", "length"))
-    verdict = next(v for v in answer(assemble(made), ()).verdicts if v.id == "brick")
-    assert verdict.state == "ok" and (verdict.margin or 0.0) > 0.1
+    check_result = next(v for v in answer(assemble(made), ()).check_results if v.id == "brick")
+    assert check_result.state == "ok" and (check_result.margin or 0.0) > 0.1
     lean = with_value(made, "engine.full_load_lambda", parse("0.98", "number"))
-    hot = next(v for v in answer(assemble(lean), ()).verdicts if v.id == "brick")
-    assert (hot.margin or 0.0) < (verdict.margin or 0.0) - 0.03 and hot.about == f"piece:{key}"
+    hot = next(v for v in answer(assemble(lean), ()).check_results if v.id == "brick")
+    assert (hot.margin or 0.0) < (check_result.margin or 0.0) - 0.03 and hot.about == f"piece:{key}"
 
 
 def test_thin_pipes_want_a_brace(tarn: Project) -> None:
@@ -86,22 +86,22 @@ def test_thin_pipes_want_a_brace(tarn: Project) -> None:
     thin = with_value(thin, "manifold.primaries.bore", parse("35 mm", "length"))
 
     def carried(project: Project) -> object:
-        return next(v for v in answer(assemble(project), ()).verdicts if v.id == "carried")
+        return next(v for v in answer(assemble(project), ()).check_results if v.id == "carried")
 
-    verdict = carried(thin)
-    assert verdict.state in ("marginal", "fails") and verdict.changes  # type: ignore[attr-defined]
-    healed = carried(with_changes(thin, verdict.changes))  # type: ignore[attr-defined]
+    check_result = carried(thin)
+    assert check_result.state in ("marginal", "fails") and check_result.changes  # type: ignore[attr-defined]
+    healed = carried(with_changes(thin, check_result.changes))  # type: ignore[attr-defined]
     assert healed.state == "ok" and "slot" in render(healed.text, {})  # type: ignore[attr-defined]
     cast = with_value(
         with_value(with_value(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"),
         "manifold.primaries.material",
         "cast",
     )
-    assert carried(cast).margin > verdict.margin  # type: ignore[attr-defined]
+    assert carried(cast).margin > check_result.margin  # type: ignore[attr-defined]
     load = load_at(assemble(thin), prepare(assemble(thin)).at(6400.0))
     assert load is not None and load.pipes == 4 and load.lever == pytest.approx(0.235) and load.mass == 24.0
     light = carried(with_value(thin, "fittings.turbo_mass", parse("6 kg", "mass")))
-    assert 1.0 - light.margin == pytest.approx((1.0 - verdict.margin) / 4.0, rel=1e-6)  # type: ignore[attr-defined]
+    assert 1.0 - light.margin == pytest.approx((1.0 - check_result.margin) / 4.0, rel=1e-6)  # type: ignore[attr-defined]
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -32,9 +32,9 @@ def test_a_design_that_holds(tarn: Project, tarn_answer: Answer) -> None:
     """Choose a turbo, decide what is undecided, cut; its tube is there and its primaries are laid."""
     found = steps(tarn, tarn_answer)
     assert [kind for kind in found if kind != FIX] == [TURBO, DECIDE, CUT]
-    assert (FIX in found) == any(v.state == "fails" for v in tarn_answer.verdicts)
+    assert (FIX in found) == any(v.state == "fails" for v in tarn_answer.check_results)
     assert found[TURBO].count == len(tarn.turbos) == 4 and found[TURBO].leads[0][1] == "=bench:candidates"
-    assert found[DECIDE].count == sum(v.state == "to_do" for v in tarn_answer.verdicts)
+    assert found[DECIDE].count == sum(v.state == "to_do" for v in tarn_answer.check_results)
 
 
 def test_what_fails_comes_first(tarn: Project) -> None:
@@ -44,7 +44,7 @@ def test_what_fails_comes_first(tarn: Project) -> None:
         update={"stock": (), "primaries": (), "decision": narrow.decision.model_copy(update={"turbo": narrow.turbo})}
     )
     judged = solved(narrow)
-    fails = [v for v in judged.verdicts if v.state == "fails"]
+    fails = [v for v in judged.check_results if v.state == "fails"]
     found = steps(narrow, judged)
     assert next(iter(found)) == FIX and found[FIX].count == len(fails) > 0
     worst = min(fails, key=lambda v: 0.0 if v.margin is None else v.margin)
@@ -64,11 +64,11 @@ def test_what_is_worth_measuring(tarn: Project) -> None:
     """Once it is known how far figures may lie: entries that nobody knows, at most three of them, each with its field and what it is
     good for."""
     vague = tarn
-    for place, text, kind in (("cooler.rating_confidence", "? 80 %", "ratio"), ("engine.best_breathing", "about 92 %", "ratio")):
+    for place, text, kind in (("intercooler.rating_confidence", "? 80 %", "ratio"), ("engine.best_breathing", "about 92 %", "ratio")):
         vague = with_value(vague, place, parse(text, kind))
     bare = solved(vague)
     assert MEASURE not in steps(vague, bare)
     step = steps(vague, solved(vague, bands_of(vague, bare)))[MEASURE]
     assert 1 <= len(step.leads) <= 3 and step.count >= len(step.leads)
-    assert {"=engine.best_breathing", "=cooler.rating_confidence"} & {to for _, to in step.leads}
-    assert step.decides or step.power >= 0.01 * vague.brief.target_power.si
+    assert {"=engine.best_breathing", "=intercooler.rating_confidence"} & {to for _, to in step.leads}
+    assert step.decides or step.power >= 0.01 * vague.goal.target_power.si

@@ -20,7 +20,7 @@ def test_a_revision_is_of_the_design_alone(tmp_path: Path) -> None:
     mark = revision(project)
     assert len(mark) == 6 and set(mark) <= set("0123456789abcdef")
     project_file.write(project, tmp_path / "t.zarvik.json")
-    boost, bore = project.brief.target_boost, project.cold_pipe[0].bore
+    boost, bore = project.goal.target_boost, project.cold_pipe[0].bore
     same = (
         project_file.read(tmp_path / "t.zarvik.json"),
         tick(project, "intake__filter__neck"),
@@ -30,7 +30,7 @@ def test_a_revision_is_of_the_design_alone(tmp_path: Path) -> None:
     )
     assert {revision(other) for other in same} == {mark}
     others = (
-        with_value(project, "brief.target_boost", boost.with_si(1.001 * boost.si)),
+        with_value(project, "goal.target_boost", boost.with_si(1.001 * boost.si)),
         with_value(project, f"cold_pipe.{project.cold_pipe[0].id}.bore", bore.with_si(bore.si + 1e-4)),
         with_value(project, "name", "Another"),
     )

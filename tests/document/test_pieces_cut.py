@@ -97,5 +97,5 @@ def test_a_tick_is_answered_at_once() -> None:
     solving._kept.append(result)
     found = solving._known(with_cut(project, cuts[0], cuts))
     assert found is not None and found.seconds == 1.0 and found.project.pieces_cut
-    boost = project.brief.target_boost
-    assert solving._known(with_value(project, "brief.target_boost", boost.with_si(1.01 * boost.si))) is None
+    boost = project.goal.target_boost
+    assert solving._known(with_value(project, "goal.target_boost", boost.with_si(1.01 * boost.si))) is None

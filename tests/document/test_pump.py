@@ -76,7 +76,7 @@ def test_what_each_setting_makes(entries: dict[str, str]) -> None:
         assert project_file.loads(project_file.dumps(there)) == there
     for setting in (found[0], found[-1]):
         whole = answer(assemble(with_setting(project, setting)))
-        smoke = next(v for v in whole.verdicts if v.id == "smoke")
+        smoke = next(v for v in whole.check_results if v.id == "smoke")
         assert (smoke.state == FAILS) == any(v.id == "smoke" and setting.state == FAILS for v in setting.reasons)
         assert whole.target.power == pytest.approx(setting.power, rel=1e-6)
         lambdas = [p.air / (14.5 * p.fuel) for p in whole.sweep if p.closure.solved and p.speed >= 1.5 * whole.build.engine.idle]
@@ -98,7 +98,7 @@ def test_all_that_fails_is_told() -> None:
     found = settings(diesel(delivery="100 mm³"))
     worst = found[-1]
     whole = answer(assemble(with_setting(diesel(delivery="100 mm³"), worst)))
-    failing = {v.id for v in whole.verdicts if v.state == FAILS and v.margin is not None}
+    failing = {v.id for v in whole.check_results if v.state == FAILS and v.margin is not None}
     assert worst.state == FAILS and {v.id for v in worst.reasons} <= failing and len(worst.reasons) >= 2
     words = render(sentences(found, 1.0)[0], {})
     first, *rest = found[0].reasons if found[0].state == FAILS else next(s for s in found if s.state == FAILS).reasons

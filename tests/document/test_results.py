@@ -8,7 +8,7 @@ import re
 from pathlib import Path
 
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.uncertainty.bands import Band, Bands
 from zarvik.formats.results import point_tree, tree
@@ -159,10 +159,10 @@ def test_a_point_without_an_answer_says_only_why() -> None:
     assert (found["closure"]["mass"], found["closure"]["pressure"]) == (1e-8, 2e-8)
 
 
-def test_verdicts_and_what_is_not_a_number() -> None:
+def test_checks_and_what_is_not_a_number() -> None:
     """State and margin as they are, sentences in the owner's units, the price behind the cure; what is
     not finite becomes null."""
-    verdict = Verdict(
+    check_result = CheckResult(
         id="surge",
         title="Surge margin",
         state="marginal",
@@ -172,16 +172,18 @@ def test_verdicts_and_what_is_not_a_number() -> None:
         price=message("With it {p}", p=Figure(74569.9872, "power")),
         band=(-0.05, 0.02),
     )
-    found = tree("P", [POINT], [verdict, dataclasses.replace(verdict, margin=None, cure=None)], {"mass_flow": "lb/min", "power": "hp"})
-    assert found["schema"] == "zarvik-result" and found["schema_version"] == 1
+    found = tree(
+        "P", [POINT], [check_result, dataclasses.replace(check_result, margin=None, cure=None)], {"mass_flow": "lb/min", "power": "hp"}
+    )
+    assert found["schema"] == "zarvik-result" and found["schema_version"] == 2
     assert found["project"] == "P" and found["points"] == [EXPECTED]
-    first, second = found["verdicts"]
+    first, second = found["checks"]
     assert first == {
         "id": "surge",
         "state": "marginal",
         "margin": -0.0123,
         "band": [-0.05, 0.02],
-        "doubt": None,
+        "uncertainty": None,
         "text": "26.5\u00a0lb/min of air",
         "cure": "Less boost. With it 100\u00a0hp",
     }
@@ -203,5 +205,5 @@ def test_the_contract_names_every_key() -> None:
         return set()
 
     bands = Bands({"power": Band(1.0, 2.0, 0.3)}, (), {})
-    written = keys(tree("P", [POINT], [Verdict(id="a", title="b", state="open", margin=None, text=message("c"))], {}, bands))
+    written = keys(tree("P", [POINT], [CheckResult(id="a", title="b", state="open", margin=None, text=message("c"))], {}, bands))
     assert written - {"plenum", "power_W"} <= named and named - written <= {"zarvik", "result", "NAME"}

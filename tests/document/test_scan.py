@@ -18,9 +18,9 @@ import scan
 # Entries that did once what no answer may do, and a handful more
 SEEN = [
     ("tarn", "cold_pipe.c-run.bore"),
-    ("skerry", "brief.target_boost"),
+    ("skerry", "goal.target_boost"),
     ("tarn", "fittings.full_load_share"),
-    ("moth", "cooler.front_thickness"),
+    ("moth", "intercooler.front_thickness"),
 ]
 PICKED = [
     (demo, place)
@@ -39,14 +39,14 @@ def test_nothing_is_seen(demo: str, place: str) -> None:
 
 
 def test_the_scan_sees_what_it_looks_for() -> None:
-    """A verdict that fails with room, a power that jumps, a margin that is none: each is sighted."""
+    """A check that fails with room, a power that jumps, a margin that is none: each is sighted."""
     found = scan.solved(shipped.demo("moth"))
     assert found is not None
     import dataclasses
 
-    lying = dataclasses.replace(found.verdicts[0], state="fails", margin=0.2)
-    endless = dataclasses.replace(found.verdicts[0], margin=float("nan"))
-    kinds = [s.kind for s in scan._judged("moth", "x", 1.0, dataclasses.replace(found, verdicts=(lying, endless)))]
+    lying = dataclasses.replace(found.check_results[0], state="fails", margin=0.2)
+    endless = dataclasses.replace(found.check_results[0], margin=float("nan"))
+    kinds = [s.kind for s in scan._judged("moth", "x", 1.0, dataclasses.replace(found, check_results=(lying, endless)))]
     assert kinds == ["margin", "margin"]
     weak = dataclasses.replace(found, target=dataclasses.replace(found.target, power=0.5 * found.target.power))
     assert [s.kind for s in scan._stepped("moth", "x", (1.0, found), (1.01, weak))] == ["jump"]

@@ -15,7 +15,7 @@ import pytest
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import first_answer
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.connections import row as r
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.intake.intake_flow import ports_at
@@ -23,12 +23,12 @@ from zarvik.core.radiator.radiator import radiator_state
 from zarvik.core.radiator.water_heat import coolant_heat, friction_power, full_load_seconds, radiator_at, sustained_share, water_heat_load
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
+from zarvik.project.connections.connection_list import register
 from zarvik.project.connections.lists import listing
-from zarvik.project.connections.register import register
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice
-from zarvik.project.document.parts.small_lines import Rail
+from zarvik.project.document.parts.services import FuelRail
 from zarvik.project.edits import edits
 from zarvik.project.edits.connection_edits import tick, typed
 from zarvik.project.fabrication.drawings import adapters, flanges
@@ -46,8 +46,8 @@ def with_(project: Project, **said: str) -> Project:
     return project
 
 
-def verdicts(project: Project) -> dict[str, Verdict]:
-    return {v.id: v for v in first_answer(assemble(project)).verdicts}
+def check_results(project: Project) -> dict[str, CheckResult]:
+    return {v.id: v for v in first_answer(assemble(project)).check_results}
 
 
 @pytest.fixture(scope="module")
@@ -61,13 +61,13 @@ def tarn() -> Project:
         ports__port_width="0",
         ports__valve_diameter="0",
         breather__bore="0",
-        coolant__bore="0",
+        turbo_coolant__bore="0",
     ).model_copy(update={"joints": ()})
 
 
 def test_nothing_is_judged_that_nobody_said(tarn: Project) -> None:
     """From the empty start none of it is told, but the throttle that is there."""
-    told = verdicts(tarn).keys() & {
+    told = check_results(tarn).keys() & {
         "meter",
         "meter_straight",
         "ports",
@@ -90,27 +90,27 @@ def test_a_meter_that_ends_and_its_cure(tarn: Project) -> None:
     pipe too short: the length that is told holds. With a meter a valve that blows into the open is told."""
     short = with_(
         tarn,
-        meter__kind="film",
-        meter__bore="70 mm",
-        meter__max_reading="600 kg/h",
-        meter__straight_before="60 mm",
-        gate__blow_off_outlet="air",
+        air_meter__kind="film",
+        air_meter__bore="70 mm",
+        air_meter__max_reading="600 kg/h",
+        air_meter__straight_before="60 mm",
+        wastegate__blow_off_outlet="air",
     )
-    found = verdicts(short)
+    found = check_results(short)
     assert found["meter"].state == "fails" and found["meter_straight"].state == "fails" and found["blow_off"].state == "fails"
-    better = verdicts(with_changes(with_changes(short, found["meter"].changes), found["meter_straight"].changes))
+    better = check_results(with_changes(with_changes(short, found["meter"].changes), found["meter_straight"].changes))
     assert better["meter"].state == "ok"
     wide = with_changes(short, found["meter"].changes)
-    assert "until its table is scaled" in render(verdicts(wide)["meter"].text, wide.shown_units)
+    assert "until its table is scaled" in render(check_results(wide)["meter"].text, wide.shown_units)
     straight = with_changes(short, found["meter_straight"].changes)
-    assert verdicts(straight)["meter_straight"].state == "ok"
+    assert check_results(straight)["meter_straight"].state == "ok"
 
 
 def test_throttles(tarn: Project) -> None:
     """Too small it takes boost, too large it is a switch; the size that is told holds both. A diesel is not asked."""
     place = f"cold_pipe.{next(p.id for p in tarn.cold_pipe if p.kind == 'throttle')}.bore"
     small, large = (edits.with_value(tarn, place, edits.meta(tarn, place).read(d)) for d in ("38 mm", "110 mm"))
-    one, two = verdicts(small), verdicts(large)
+    one, two = check_results(small), check_results(large)
     assert (
         one["throttle"].state in ("marginal", "fails")
         and one["throttle"].changes
@@ -118,11 +118,11 @@ def test_throttles(tarn: Project) -> None:
         and two["pedal"].changes
     )
     for project, key, found in ((small, "throttle", one), (large, "pedal", two)):
-        after = verdicts(with_changes(project, found[key].changes))
+        after = check_results(with_changes(project, found[key].changes))
         assert after["throttle"].state == after["pedal"].state == "ok"
     # The next one that does, not the smallest
     assert edits.get(with_changes(large, two["pedal"].changes), place).si >= 0.07
-    assert not {"throttle", "pedal"} & verdicts(shipped.demo("skerry")).keys()
+    assert not {"throttle", "pedal"} & check_results(shipped.demo("skerry")).keys()
 
 
 def test_ports_and_valves(tarn: Project) -> None:
@@ -140,21 +140,21 @@ def test_ports_and_valves(tarn: Project) -> None:
         ports__port_height="0",
         ports__offset_sideways="0",
     )
-    assert verdicts(even)["ports"].state == "ok"
+    assert check_results(even)["ports"].state == "ok"
     build = assemble(even)
     point = prepare(build).at(6400.0)
     density = point.stations["plenum"].pressure / (287.05287 * point.charge)
     # Of four cylinders each takes its quarter of the air in a quarter of the time
     assert ports_at(build, build.ports, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
-    aside = verdicts(with_(even, ports__offset_sideways="-2.5 mm"))["ports"]
+    aside = check_results(with_(even, ports__offset_sideways="-2.5 mm"))["ports"]
     assert aside.state == "marginal" and "2.5\xa0mm" in render(aside.text, tarn.shown_units)
-    assert verdicts(with_(even, ports__offset_up="4 mm"))["ports"].state == "fails"
-    assert "ports" not in verdicts(with_(even, ports__runner_width="0", ports__gasket_width="0"))
+    assert check_results(with_(even, ports__offset_up="4 mm"))["ports"].state == "fails"
+    assert "ports" not in check_results(with_(even, ports__runner_width="0", ports__gasket_width="0"))
     # The edge that loses the most is not the one that stands out
-    mixed = verdicts(with_(even, ports__runner_width="30 mm", ports__gasket_width="60 mm", ports__port_width="56 mm"))["ports"]
+    mixed = check_results(with_(even, ports__runner_width="30 mm", ports__gasket_width="60 mm", ports__port_width="56 mm"))["ports"]
     assert mixed.state == "marginal" and "2\xa0mm" in render(mixed.text, tarn.shown_units)
     states = [
-        verdicts(with_(tarn, ports__valve_diameter=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__valve_lift="10 mm"))[
+        check_results(with_(tarn, ports__valve_diameter=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__valve_lift="10 mm"))[
             "valves"
         ].state
         for d in (38, 33, 27)
@@ -196,56 +196,59 @@ def test_radiators(tarn: Project) -> None:
         ambient=build.site.temperature,
     )
     assert 0.1 < part < 1.0 and there.water == pytest.approx(388.15)
-    assert radiator_at(apart, apart.path.radiator, point).taken == pytest.approx(some.brief.design_day.si)
-    found = verdicts(some)
+    assert radiator_at(apart, apart.path.radiator, point).taken == pytest.approx(some.goal.design_day.si)
+    found = check_results(some)
     assert found["radiator"].state in ("marginal", "fails") and found["radiator_town"].state == "ok"
     assert assemble(with_(some, radiator__coolant_flow="120 L/min")).radiator.water == pytest.approx(2.0)  # a litre of water is a kilogram
-    assert verdicts(with_(some, radiator__fan_flow="0"))["radiator_town"].state == "marginal"
-    held = verdicts(with_(some, fittings__full_load_share="100 %"))["radiator"]
+    assert check_results(with_(some, radiator__fan_flow="0"))["radiator_town"].state == "marginal"
+    held = check_results(with_(some, fittings__full_load_share="100 %"))["radiator"]
     assert held.state == "fails" and "is required" in render(held.text, tarn.shown_units)
     # The longer it stands at full load the less room there is, without a step anywhere
-    margins = [verdicts(with_(some, fittings__full_load_share=f"{share} %"))["radiator"].margin for share in (5, 35, 60, 79, 81, 100)]
+    margins = [check_results(with_(some, fittings__full_load_share=f"{share} %"))["radiator"].margin for share in (5, 35, 60, 79, 81, 100)]
     assert all(a >= b for a, b in itertools.pairwise(margins)) and abs(margins[3] - margins[4]) < 0.03
-    huge = with_(
-        some, radiator__width="2 m", radiator__height="1.5 m", radiator__intercooler_position="apart", brief__road_speed="250 km/h"
+    huge = with_(some, radiator__width="2 m", radiator__height="1.5 m", radiator__intercooler_position="apart", goal__road_speed="250 km/h")
+    assert (
+        "sustains full load" in render(check_results(huge)["radiator"].text, tarn.shown_units)
+        and check_results(huge)["radiator"].state == "ok"
     )
-    assert "sustains full load" in render(verdicts(huge)["radiator"].text, tarn.shown_units) and verdicts(huge)["radiator"].state == "ok"
 
 
 def test_hills_are_asked_of_the_radiator() -> None:
     """Skerry with its train: a thinner radiator boils where a thicker one holds."""
     skerry = shipped.demo("skerry")
-    states = [verdicts(with_(skerry, radiator__width=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
+    states = [check_results(with_(skerry, radiator__width=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
     assert states == ["fails", "ok"]
 
 
 def test_crankcase_and_its_cure(tarn: Project) -> None:
     """A hose of 10 mm blows seals; the bore that is told holds. Led before the compressor it is drawn; worn rings ask for more."""
     narrow = with_(tarn, breather__bore="10 mm", breather__outlet="can")
-    found = verdicts(narrow)["crankcase"]
-    assert found.state == "fails" and verdicts(with_changes(narrow, found.changes))["crankcase"].state == "ok"
+    found = check_results(narrow)["crankcase"]
+    assert found.state == "fails" and check_results(with_changes(narrow, found.changes))["crankcase"].state == "ok"
     # Nobody believes 13 bar under the pistons: seals go first
-    pinched = verdicts(with_(tarn, breather__bore="2 mm"))["crankcase"]
+    pinched = check_results(with_(tarn, breather__bore="2 mm"))["crankcase"]
     assert pinched.state == "fails" and "kPa" not in render(pinched.text, {}) and "pushed out" in render(pinched.text, {})
     sound = with_(tarn, breather__bore="19 mm", breather__outlet="open")
     assert (
-        verdicts(sound)["crankcase"].state == "ok"
-        and verdicts(with_(sound, breather__ring_condition="worn"))["crankcase"].state == "marginal"
+        check_results(sound)["crankcase"].state == "ok"
+        and check_results(with_(sound, breather__ring_condition="worn"))["crankcase"].state == "marginal"
     )
-    assert "draws" in render(verdicts(with_(sound, breather__bore="38 mm", breather__outlet="inlet"))["crankcase"].text, tarn.shown_units)
+    assert "draws" in render(
+        check_results(with_(sound, breather__bore="38 mm", breather__outlet="inlet"))["crankcase"].text, tarn.shown_units
+    )
     measured = with_(sound, breather__blow_by="266 L/min")
-    assert verdicts(measured)["crankcase"].margin == pytest.approx(verdicts(sound)["crankcase"].margin or 0.0, abs=0.1)
+    assert check_results(measured)["crankcase"].margin == pytest.approx(check_results(sound)["crankcase"].margin or 0.0, abs=0.1)
 
 
 def test_water_of_the_turbo(tarn: Project) -> None:
     """It goes round by itself where the return rises, and does not where it falls; plugged it is told, of ball bearings more."""
-    good = with_(tarn, coolant__bore="10 mm", coolant__return_height="300 mm")
-    assert verdicts(good)["turbo_water"].state == "ok"
-    assert verdicts(with_(good, coolant__return_height="10 mm"))["turbo_water"].state == "marginal"
-    assert verdicts(with_(good, coolant__return_height="-50 mm"))["turbo_water"].state == "marginal"
-    assert verdicts(with_(good, coolant__bore="3 mm"))["turbo_water"].state == "fails"
-    assert verdicts(with_(tarn, coolant__connection="none", lines__bearings="ball"))["turbo_water"].state == "marginal"
-    assert verdicts(with_(tarn, coolant__connection="none", lines__bearings="journal"))["turbo_water"].state == "ok"
+    good = with_(tarn, turbo_coolant__bore="10 mm", turbo_coolant__return_height="300 mm")
+    assert check_results(good)["turbo_water"].state == "ok"
+    assert check_results(with_(good, turbo_coolant__return_height="10 mm"))["turbo_water"].state == "marginal"
+    assert check_results(with_(good, turbo_coolant__return_height="-50 mm"))["turbo_water"].state == "marginal"
+    assert check_results(with_(good, turbo_coolant__bore="3 mm"))["turbo_water"].state == "fails"
+    assert check_results(with_(tarn, turbo_coolant__connection="none", fluid_lines__bearings="ball"))["turbo_water"].state == "marginal"
+    assert check_results(with_(tarn, turbo_coolant__connection="none", fluid_lines__bearings="journal"))["turbo_water"].state == "ok"
 
 
 def flanged(project: Project) -> Project:
@@ -267,7 +270,7 @@ def flanged(project: Project) -> Project:
 def test_plates_are_told_listed_and_drawn(tarn: Project, tmp_path: Path) -> None:
     """Two patterns that do not meet: the register tells it, the list has the plate, its drawing has both patterns, as DXF too."""
     project = flanged(tarn)
-    found = verdicts(project)
+    found = check_results(project)
     assert found["joint_pattern"].state == "marginal" and found["adapter"].state == "ok"
     row = [cell.replace("\xa0", " ") for cell in listing(project, "plates").rows[0]]
     assert row[1].startswith("4 × M8, 66") and "bore 69.8 mm" in row[2] and row[3].startswith("plate of 12.8")
@@ -295,20 +298,20 @@ def write(project: Project, folder: Path) -> Path:
 def test_layers_under_the_intake(tarn: Project) -> None:
     """A spacer keeps heat of the head from the charge, most of it at idle; paper on the exhaust burns."""
     layered = typed(typed(tarn, "engine__intake", "layer_1", "phenolic"), "engine__intake", "thick_1", "8 mm")
-    found = verdicts(layered)["barrier"]
+    found = check_results(layered)["barrier"]
     words = dict(found.text.figures)
     assert 0.0 < words["full"].value < words["idle"].value < words["bare"].value < 20.0  # type: ignore[union-attr]
     burnt = typed(tarn, "engine__exhaust", "layer_1", "paper")
-    assert verdicts(burnt)["joint_gasket_heat"].state == "fails"
+    assert check_results(burnt)["joint_gasket_heat"].state == "fails"
     thicker = typed(layered, "engine__intake", "thick_1", "20 mm")
-    assert dict(verdicts(thicker)["barrier"].text.figures)["idle"].value < words["idle"].value  # type: ignore[union-attr]
+    assert dict(check_results(thicker)["barrier"].text.figures)["idle"].value < words["idle"].value  # type: ignore[union-attr]
 
 
 def test_the_card_of_a_rail(tarn: Project) -> None:
     """From bore spacing and seats: positions, drills, depth; rail ends too thin are told; without seats there is no card."""
     assert not listing(tarn, "rail").rows
-    project = tarn.model_copy(update={"rail": Rail()})
-    project = with_(project, rail__seat_bore="14 mm", rail__thread="M16×1.5", rail__outside_size="25 mm")
+    project = tarn.model_copy(update={"fuel_rail": FuelRail()})
+    project = with_(project, fuel_rail__seat_bore="14 mm", fuel_rail__thread="M16×1.5", fuel_rail__outside_size="25 mm")
     rows = [" | ".join(row).replace("\xa0", " ") for row in listing(project, "rail").rows]
     assert (
         any("13.8 mm" in x for x in rows)
@@ -317,14 +320,14 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
     )
     spacing = (project.layout.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
     assert f"{30.0 + spacing:g} mm" in rows[0] and f"{60.0 + 3.0 * spacing:g} mm" in rows[0]
-    assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside_size="20 mm"), "rail").rows)
+    assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, fuel_rail__outside_size="20 mm"), "rail").rows)
 
 
 def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
     """A gate's hose of 2.5 mm is told, and heard later than one of 4."""
     gate = next(x.key for x in register(tarn) if x.served == "gate")
     narrow = typed(tarn, gate, "bore", "2.5 mm")
-    assert "joint_signal" in verdicts(narrow)
+    assert "joint_signal" in check_results(narrow)
     column = {row[0]: row for row in listing(narrow, "hoses").rows}
     wide = {row[0]: row for row in listing(typed(tarn, gate, "bore", "4 mm"), "hoses").rows}
     name = next(x.name for x in register(tarn) if x.key == gate)
@@ -332,7 +335,7 @@ def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
 
 
 def test_a_tick_solves_nothing(tarn: Project) -> None:
-    """Another state of a line: the same verdicts as solving all of it anew, without solving; another length is solved."""
+    """Another state of a line: the same checks as solving all of it anew, without solving; another length is solved."""
     solving = Solving()
     begun = flanged(tarn)
     whole = complete(solve(begun))
@@ -343,7 +346,7 @@ def test_a_tick_solves_nothing(tarn: Project) -> None:
     assert found is not None and found.answer is not None and found.complete and found.project is changed
     anew = complete(solve(changed)).answer
     assert anew is not None and whole.answer is not None
-    assert [(v.id, v.state, v.text) for v in found.answer.verdicts] == [(v.id, v.state, v.text) for v in anew.verdicts]
+    assert [(v.id, v.state, v.text) for v in found.answer.check_results] == [(v.id, v.state, v.text) for v in anew.check_results]
     assert found.answer.sweep is whole.answer.sweep and found.answer.solver.full_load is whole.answer.solver.full_load
     assert solving._ticked(with_(changed, breather__bore="16 mm")) is None
 
@@ -357,7 +360,7 @@ def test_written_short_and_read_whole(tarn: Project) -> None:
     assert project_file.loads(whole, "x") == flanged(tarn)
 
 
-ROOMS = ("meter", "ports", "radiator", "breather", "coolant", "rail")
+ROOMS = ("air_meter", "ports", "radiator", "breather", "turbo_coolant", "fuel_rail")
 
 
 def test_random_entries_never_raise(tarn: Project) -> None:
@@ -378,9 +381,9 @@ def test_random_entries_never_raise(tarn: Project) -> None:
                 project = edits.with_value(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
         if 0.0 < project.ports.valve_diameter.si < project.ports.throat.si:
             project = edits.with_value(project, "ports.throat", project.ports.valve_diameter)  # a wider one is refused
-        bore, low, high = project.meter.bore.si, *edits.meta(project, "meter.max_reading").limits
+        bore, low, high = project.air_meter.bore.si, *edits.meta(project, "air_meter.max_reading").limits
         most = min(max(1.2 * 50.0 * 0.25 * math.pi * bore**2, low), high)  # another speed at its end is refused
-        project = edits.with_value(project, "meter.max_reading", project.meter.max_reading.with_si(most if bore > 0.01 else 0.0))
+        project = edits.with_value(project, "air_meter.max_reading", project.air_meter.max_reading.with_si(most if bore > 0.01 else 0.0))
         for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
             try:
                 project = typed(
@@ -388,9 +391,9 @@ def test_random_entries_never_raise(tarn: Project) -> None:
                 )
             except EntryError:
                 continue
-        for verdict in verdicts(project).values():
-            assert verdict.margin is None or not math.isnan(verdict.margin), verdict.id
-            assert render(verdict.text, project.shown_units)
+        for check_result in check_results(project).values():
+            assert check_result.margin is None or not math.isnan(check_result.margin), check_result.id
+            assert render(check_result.text, project.shown_units)
         for key in ("plates", "rail", "hoses", "bungs"):
             listing(project, key)
         flanges(project)
@@ -433,7 +436,7 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
     assert plates(build, build.register, point)[0].loss == pytest.approx(
         (1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3
     )
-    assert verdicts(same_bolts)["adapter"].state in ("marginal", "fails")
+    assert check_results(same_bolts)["adapter"].state in ("marginal", "fails")
 
 
 def test_a_face_that_was_measured_counts(tarn: Project) -> None:
@@ -458,9 +461,9 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
 )
 def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str, whole: str, count: str, state: str, said: str) -> None:
     """All of its turbos against what is meant for them, by hand from the price of 870 €; more for the turbo than for the build is told."""
-    project = edits.with_value(tarn, "brief.budget", parse(budget, "money"))
-    project = edits.with_value(edits.with_value(project, "ask.budget", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
-    found = next(v for v in first_answer(assemble(project)).verdicts if v.id == "turbo_money")
+    project = edits.with_value(tarn, "goal.budget", parse(budget, "money"))
+    project = edits.with_value(edits.with_value(project, "search.budget", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
+    found = next(v for v in first_answer(assemble(project)).check_results if v.id == "turbo_money")
     assert found.state == state and said in render(found.text, {}).replace("\u00a0", "")
 
 
@@ -479,6 +482,6 @@ def test_the_flap_that_a_turbo_came_with(tarn: Project, kind: str, own: str, sta
     """A flap beside a gate on the manifold has to be shut for good; where a flap is said and there is none, nothing holds the boost.
     Advice:
     the entries stay as they were typed (common practice, no source)."""
-    project = edits.with_value(edits.with_value(tarn, "gate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
-    found = first_answer(assemble(project)).verdicts
+    project = edits.with_value(edits.with_value(tarn, "wastegate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
+    found = first_answer(assemble(project)).check_results
     assert [v.state for v in found if v.id == "flap"] == ([state] if state else [])

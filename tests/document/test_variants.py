@@ -63,29 +63,31 @@ def test_a_file_with_bad_variants_is_refused(tarn: Project) -> None:
 def test_differences_name_every_entry(tarn: Project) -> None:
     """Each edit shows up once, with its place, its words and both values in their own units; the
     same quantity in another unit is no difference."""
-    other = edits.with_value(tarn, "brief.target_boost", parse("16 psi", "pressure_gauge"))
+    other = edits.with_value(tarn, "goal.target_boost", parse("16 psi", "pressure_gauge"))
     other = edits.with_value(other, "engine.fuel", "e85")
     other = edits.with_value(other, "turbos.c54-71.turbine.housing", parse("19 mm", "length"))
-    other = edits.with_value(other, "cooler.fitted", False)
+    other = edits.with_value(other, "intercooler.fitted", False)
     other = remove_piece(other, "c-up")
     other, key = insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
-    assert found["brief.target_boost"].title == "Goal: Target boost"
-    assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == ("1.1 bar", "16 psi")
+    assert found["goal.target_boost"].title == "Goal: Target boost"
+    assert (found["goal.target_boost"].one, found["goal.target_boost"].two) == ("1.1 bar", "16 psi")
     assert found["engine.fuel"].two == "E85"
     assert found["turbos.c54-71.turbine.housing"].title == "Turbine: Housing A/R"
-    assert found["cooler.fitted"].two == "no"
+    assert found["intercooler.fitted"].two == "no"
     assert found["cold_pipe.c-up"].two == "–"
     assert found[f"exhaust.{key}"].one == "–"
     assert len(found) == 6
-    same = edits.with_value(tarn, "brief.target_boost", parse("110 kPa", "pressure_gauge"))
+    same = edits.with_value(tarn, "goal.target_boost", parse("110 kPa", "pressure_gauge"))
     assert variants.differences(tarn, same) == ()
 
 
 def places(project: Project) -> list[str]:
     """Every place that holds a quantity."""
     found = [
-        f"{room}.{name}" for room in ("brief", "engine", "gate", "cooler", "bay") for name in type(getattr(project, room)).model_fields
+        f"{room}.{name}"
+        for room in ("goal", "engine", "wastegate", "intercooler", "bay")
+        for name in type(getattr(project, room)).model_fields
     ]
     for run in edits.RUNS:
         for piece in getattr(project, run):

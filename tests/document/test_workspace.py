@@ -30,7 +30,7 @@ pytestmark = pytest.mark.usefixtures("no_threads_left", "answers_that_are_known"
 
 def boosted(project: Project, text: str = "0.9 bar") -> Project:
     """The project with another boost."""
-    return with_value(project, "brief.target_boost", parse(text, "pressure_gauge"))
+    return with_value(project, "goal.target_boost", parse(text, "pressure_gauge"))
 
 
 def test_latest_does_the_newest_and_drops_the_rest() -> None:
@@ -209,7 +209,7 @@ from zarvik.workspace.session import Session
 path = Path(sys.argv[1])
 session = Session(project_file.read(path), path)
 for text in ("0.7 bar", "0.8 bar", "0.95 bar"):
-    session.apply("Boost", with_value(session.project, "brief.target_boost", parse(text, "pressure_gauge")))
+    session.apply("Boost", with_value(session.project, "goal.target_boost", parse(text, "pressure_gauge")))
 session.idle()
 os.kill(os.getpid(), 9)
 """
@@ -225,7 +225,7 @@ def test_a_killed_program_leaves_its_unsaved_state(tarn: Project, tmp_path: Path
     found = journal.left_behind()
     assert len(found) == 1
     assert found[0].path == path
-    assert str(found[0].project.brief.target_boost) == "0.95 bar"
+    assert str(found[0].project.goal.target_boost) == "0.95 bar"
     journal.discard(found[0])
     assert journal.left_behind() == []
 
@@ -314,7 +314,7 @@ def test_a_file_written_since_is_told(tarn: Project, tmp_path: Path) -> None:
     path = tmp_path / "t.zarvik.json"
     project_file.write(tarn, path)
     _left(tarn, path)
-    other = with_value(tarn, "brief.target_boost", parse("0.66 bar", "pressure_gauge"))
+    other = with_value(tarn, "goal.target_boost", parse("0.66 bar", "pressure_gauge"))
     project_file.write(other, path)
     found = journal.left_behind()
     assert [u.moved for u in found] == [True]
@@ -460,7 +460,7 @@ class _Hand:
             raise Stopped
 
 
-def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_figures_come_first_and_a_hand_that_never_rests_still_sees_checks(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     solving, clock = Solving(), [100.0]
     tarn = boosted(tarn, "0.83 bar")  # not one whose answer is known
     monkeypatch.setattr("zarvik.workspace.solving.time.monotonic", lambda: clock[0])
@@ -469,9 +469,9 @@ def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(tarn
         solving.question(tarn).work(first)
     figures, judged = (r.answer for r in first.shown)
     assert figures is not None and judged is not None
-    assert not figures.judged and figures.verdicts == () and judged.judged
-    assert judged.target is figures.target and len(judged.verdicts) > 15
-    # Every step of this hand comes before the verdicts of the one before.
+    assert not figures.judged and figures.check_results == () and judged.judged
+    assert judged.target is figures.target and len(judged.check_results) > 15
+    # Every step of this hand comes before the checks of the one before.
     for step, wanted in ((0.01, False), (0.1, False), (0.1, True)):
         clock[0] += step
         hand = _Hand(1)

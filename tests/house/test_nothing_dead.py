@@ -12,7 +12,7 @@ from sources import tree as tree_of
 
 SOURCES = sorted(Path(zarvik.__file__).parent.rglob("*.py"))
 # Asked for by tests alone, which are the rule that they stand for: the contrast of inks, a language of long words, frames that face
-# somewhere, what verdicts may be about, the whole span of a pulse
+# somewhere, what checks may be about, the whole span of a pulse
 FOR_TESTS = {"contrast", "lengthened", "frame_facing", "SUBJECTS", "Factors.trough"}
 KEYS = {"LOG"}  # one of the keys of a choice, which the document names
 CALLED_BY_OTHERS = {"Project.model_config", "Part.model_config"}  # pydantic's

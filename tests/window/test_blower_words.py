@@ -35,7 +35,7 @@ def made(folder: Path) -> Project:
     path = folder / "v6.zarvik"
     given = "--litres 3.4 --layout vee --cylinders 6 --redline 6800 --power 420hp --charger blower --fuel e85"
     assert main(["new", str(path), *given.split()]) == 0
-    return with_value(read(path), "tow.mass", parse("2600 kg", "mass"))
+    return with_value(read(path), "towing.mass", parse("2600 kg", "mass"))
 
 
 def spoken(words: object, path: str) -> Iterator[str]:
@@ -57,8 +57,11 @@ def found_in_the_window(window: MainWindow, folder: Path) -> Iterator[str]:
         yield from spoken(page, name)
     for thing in window._things():
         yield from spoken(thing.words, f"finder, {thing.kind}")
-    for verdict in window.desk.answer.verdicts:
-        yield from spoken([verdict.title, *(render(x, {}) for x in (verdict.text, verdict.cure) if x is not None)], f"check {verdict.id}")
+    for check_result in window.desk.answer.check_results:
+        yield from spoken(
+            [check_result.title, *(render(x, {}) for x in (check_result.text, check_result.cure) if x is not None)],
+            f"check {check_result.id}",
+        )
     for drawing in flanges(window.desk.project)[0]:
         said = [drawing.title, *drawing.about, *(note.words for note in drawing.notes)]
         yield from spoken([render(words, {}) for words in said], f"drawing {drawing.key}")

@@ -135,14 +135,14 @@ def test_money_and_dates_count(tarn: Project) -> None:
     found = weigh(build, (build.turbo, *candidates(tarn)), asked.stages)
     by_id = {w.turbo.id: w for w in found}
     assert presenter.state_of(tarn, by_id["c58-76"], 1) == "fails"  # 990 of 900 and June for May
-    rich = with_value(tarn, "brief.budget", tarn.brief.budget.with_si(2000.0))
-    late = with_value(rich, "brief.ready_by", "30 June 2027")
-    assert late.brief.ready_by == "2027-06-30"
+    rich = with_value(tarn, "goal.budget", tarn.goal.budget.with_si(2000.0))
+    late = with_value(rich, "goal.ready_by", "30 June 2027")
+    assert late.goal.ready_by == "2027-06-30"
     assert presenter.state_of(late, by_id["c58-76"], 1) != "fails"
     # Two of 870 are over 900, and the rest of the build with one of them over what there is at all
     assert presenter.state_of(with_value(late, "turbos_fitted", parse("2", "count")), by_id["c54-71"], 1, 0.03) == "marginal"
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.03, rest=1700.0) == "fails"
-    # 328 of 330: a miss within the doubt is tight, one beyond it is not.
+    # 328 of 330: a miss within the uncertainty is tight, one beyond it is not.
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.03) == "marginal"
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.0) == "fails"
 
@@ -405,25 +405,25 @@ def test_a_pump_is_set_as_a_pump_is_said(open_window: Callable[..., MainWindow])
 def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     """Half a date does not count and does not stay; a whole one is written as the file has it."""
     window.show_bench("goal")
-    entry = window.benches["goal"].field_of("brief.ready_by")
+    entry = window.benches["goal"].field_of("goal.ready_by")
     assert entry is not None and entry.text() == "2027-05-15"
     entry.setFocus()
     entry.selectAll()
     QTest.keyClicks(entry, "1.3.20")
-    assert window.desk.project.brief.ready_by == "2027-05-15"  # that would be a day of 2020
+    assert window.desk.project.goal.ready_by == "2027-05-15"  # that would be a day of 2020
     QTest.keyClicks(entry, "27")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert window.desk.project.brief.ready_by == "2027-03-01" and entry.text() == "2027-03-01"
+    assert window.desk.project.goal.ready_by == "2027-03-01" and entry.text() == "2027-03-01"
     entry.selectAll()
     QTest.keyClicks(entry, "next spring")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert "is not a date" in entry.toolTip() and window.desk.project.brief.ready_by == "2027-03-01"
-    window.benches["goal"].field_of("brief.target_power").setFocus()
+    assert "is not a date" in entry.toolTip() and window.desk.project.goal.ready_by == "2027-03-01"
+    window.benches["goal"].field_of("goal.target_power").setFocus()
     assert entry.text() == "2027-03-01"
     entry.setFocus()
     entry.clear()
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert window.desk.project.brief.ready_by == ""
+    assert window.desk.project.goal.ready_by == ""
 
 
 def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> None:

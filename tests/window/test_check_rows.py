@@ -9,7 +9,7 @@ from driving import chosen_check, pause, press
 from PySide6.QtCore import QPoint, QRectF, Qt
 from PySide6.QtTest import QTest
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.window.app import settle
@@ -19,9 +19,9 @@ from zarvik.window.frame.main_window import NARROW, NARROW_RAIL, MainWindow
 from zarvik.window.run.pressure_run import FULL, HIDDEN, LOW, RIBBON
 
 
-def made(key: str, state: str, margin: float | None = 0.1, about: str = "gate", *, breaks: bool = False) -> Verdict:
+def made(key: str, state: str, margin: float | None = 0.1, about: str = "gate", *, breaks: bool = False) -> CheckResult:
     """A check."""
-    return Verdict(key, key.title(), state, margin, message("said"), about=about, breaks=breaks)
+    return CheckResult(key, key.title(), state, margin, message("said"), about=about, breaks=breaks)
 
 
 SOME = [
@@ -48,7 +48,7 @@ def test_each_check_stands_under_the_heading_of_what_it_means() -> None:
 def test_every_check_is_listed_once() -> None:
     """None is lost between the headings, whatever page is in front."""
     for subjects in (set(), {"gate"}, {"charge", "joints"}, {"gate", "charge", "joints", "turbine", "engine"}):
-        rows = [row.verdict.id for row in check_rows(SOME, subjects, unfolded=True) if row.verdict is not None]
+        rows = [row.check_result.id for row in check_rows(SOME, subjects, unfolded=True) if row.check_result is not None]
         assert sorted(rows) == [v.id for v in SOME]
 
 
@@ -79,10 +79,10 @@ def test_the_button_of_a_line_cures_it(window: MainWindow) -> None:
     """A click on it is one step of the history; a click beside it chooses the line and changes nothing."""
     listed = window.checks.checks
     chosen_check(window, "target")
-    boost = window.session.project.brief.target_boost
+    boost = window.session.project.goal.target_boost
     area = QRectF(listed.visualRect(listed.currentIndex()))
     QTest.mouseClick(listed.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(30, round(area.center().y())))
-    assert window.session.project.brief.target_boost == boost
+    assert window.session.project.goal.target_boost == boost
     QTest.mouseClick(listed.viewport(), Qt.MouseButton.LeftButton, pos=listed.fix_area(area).center().toPoint())
     assert settle(window)
     assert window.session.history.undo_label == "Fix: Target power"
@@ -105,8 +105,8 @@ def test_checks_of_the_page_in_front_come_first(window: MainWindow) -> None:
     """Another phase, another order; the chosen check stays chosen."""
     chosen_check(window, "target")
     window.show_bench("exhaust")
-    first = next(row for row in window.checks.checks.rows.items if row.verdict is not None)
-    assert first.verdict.about.partition(":")[0] == "gate"
+    first = next(row for row in window.checks.checks.rows.items if row.check_result is not None)
+    assert first.check_result.about.partition(":")[0] == "gate"
     assert window.checks.checks.key == "target"
 
 
@@ -115,9 +115,9 @@ def test_a_check_that_goes_leaves_another_chosen(window: MainWindow) -> None:
     chosen_check(window, "surge")
     window.desk.edit("blower.fitted", True)
     assert settle(window)
-    assert window.checks.checks.verdict is not None
-    assert window.checks.details.title.text() == window.checks.checks.verdict.title
-    assert window.checks.checks.key in {v.id for v in window.desk.answer.verdicts}
+    assert window.checks.checks.check_result is not None
+    assert window.checks.details.title.text() == window.checks.checks.check_result.title
+    assert window.checks.checks.key in {v.id for v in window.desk.answer.check_results}
 
 
 def test_the_pressure_run_has_three_heights(window: MainWindow) -> None:
@@ -175,8 +175,8 @@ def test_a_narrow_window_has_numbers_and_a_drawer(window: MainWindow) -> None:
 def test_no_check_is_marginal_by_less_than_nothing(window: MainWindow) -> None:
     """Whatever is shown, the words of a state do not contradict its margin."""
     assert settle(window)
-    for verdict in window.desk.answer.verdicts:
-        said = state_words(verdict)
-        assert not (said.startswith(("Marginal", "OK")) and "missed" in said), (verdict.id, said)
-        moved = dataclasses.replace(verdict, margin=-0.3, state=MARGINAL)
+    for check_result in window.desk.answer.check_results:
+        said = state_words(check_result)
+        assert not (said.startswith(("Marginal", "OK")) and "missed" in said), (check_result.id, said)
+        moved = dataclasses.replace(check_result, margin=-0.3, state=MARGINAL)
         assert "missed" not in state_words(moved)

@@ -31,7 +31,7 @@ def test_variants_side_by_side(window: MainWindow) -> None:
     click(bench.keep_button)
     assert "already" in window.notice.text()
     before = window.desk.point.power
-    window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("1.0 bar", "pressure_gauge"))
     assert settle(window)
     window.session.questions.idle()
     pause(30)
@@ -65,7 +65,7 @@ def test_comparison_rows(tarn: Project, tarn_answer: object) -> None:
 
 def test_steps_can_be_gone_back_to(window: MainWindow) -> None:
     """The list of steps names each with its value; Enter goes there, and forward again."""
-    window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("1.0 bar", "pressure_gauge"))
     window.session.history.seal()
     window.desk.edit("cold_pipe.c-run.bore", parse("70 mm", "length"))
     press(window, Qt.Key.Key_F5)

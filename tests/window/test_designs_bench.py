@@ -37,8 +37,8 @@ def bench_of(window: MainWindow, *free: str) -> DesignsBench:
     bench.tries.setCurrentIndex(0)
     for form in bench.forms:
         for place, box in form.fields.items():
-            key = place.removeprefix("ask.")
-            if place.startswith("ask.") and key in ALL_FREE and isinstance(box, QComboBox):
+            key = place.removeprefix("search.")
+            if place.startswith("search.") and key in ALL_FREE and isinstance(box, QComboBox):
                 wanted = box.findData("free" if key in free else "kept")
                 if box.currentIndex() != wanted:
                     box.setCurrentIndex(wanted)
@@ -85,9 +85,9 @@ def test_a_design_is_searched_and_taken_over(window: MainWindow) -> None:
     one = bench.found.designs[0]
     assert window.desk.answer.target.power == pytest.approx(one.figures.power, rel=1e-4)
     now = window.desk.project
-    assert now.name == before.name and now.variants == before.variants and len(now.taken) == 1
+    assert now.name == before.name and now.variants == before.variants and len(now.adopted) == 1
     assert "As taken" in bench.moved.text()
-    window.desk.edit("brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("0.9 bar", "pressure_gauge"))
     assert settle(window)
     assert "1 entries changed" in bench.moved.text() and "hp" in bench.moved.text()
     window.session.history.undo()
@@ -113,7 +113,7 @@ def test_kept_as_a_variant_and_asked_for_more(window: MainWindow) -> None:
 
 
 def test_prices_are_the_owners(window: MainWindow) -> None:
-    """A price that is typed counts in the bill and in the verdict, is marked, is one undo step, and goes back to the
+    """A price that is typed counts in the bill and in the check, is marked, is one undo step, and goes back to the
     catalogue's; the same price again is none of the owner's own."""
     bench = bench_of(window, "turbo")
     click(bench.pages["prices"])
@@ -124,21 +124,21 @@ def test_prices_are_the_owners(window: MainWindow) -> None:
     assert settle(window)
     assert "2 011" in page.bill.text().replace("\u00a0", " ")  # four primaries, 54 more each
     assert page.titles["primary"].text().startswith("●")
-    money = next(v for v in window.desk.answer.verdicts if v.id == "money")
+    money = next(v for v in window.desk.answer.check_results if v.id == "money")
     assert money.margin == pytest.approx(1.0 - 2011.33 / 2200.0, abs=1e-3)
     assert bill_of(window.desk.project) == page.bill.text()
     type_into(field, "46")
-    assert window.desk.project.shop.prices == ()
+    assert window.desk.project.workshop.prices == ()
     type_into(field, "70")
     assert settle(window)
     click(page.back)
     assert settle(window)
-    assert window.desk.project.shop.prices == () and "1 795" in page.bill.text().replace("\u00a0", " ")
+    assert window.desk.project.workshop.prices == () and "1 795" in page.bill.text().replace("\u00a0", " ")
 
 
 def test_what_cannot_be_is_told(open_window: Callable[..., MainWindow]) -> None:
     """A power that nothing gives: what stands in the way and the nearest possible design; nothing free: told."""
-    window = open_window(with_value(shipped.demo("tarn"), "brief.target_power", parse("420 hp", "power")))
+    window = open_window(with_value(shipped.demo("tarn"), "goal.target_power", parse("420 hp", "power")))
     bench = bench_of(window, "turbo", "boost")
     click(bench.go)
     rest(window)
@@ -156,7 +156,7 @@ def test_a_blower_has_its_own_axes(open_window: Callable[..., MainWindow]) -> No
     window = open_window(shipped.demo("moth"))
     bench = bench_of(window, "pulley")
     rows = {p: w for form in bench.forms for p, w in form.fields.items()}
-    assert rows["ask.turbo"].isHidden() and not rows["ask.pulley"].isHidden()
+    assert rows["search.turbo"].isHidden() and not rows["search.pulley"].isHidden()
     click(bench.go)
     rest(window)
     assert bench.found is not None and bench.found.designs

@@ -19,11 +19,11 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 def test_units_of_a_field(window: MainWindow) -> None:
     """Ctrl+Down goes through the units, the menu offers them all; the quantity stays and each is a
     step of undo."""
-    boost = field(window.benches["goal"], "brief.target_boost")
+    boost = field(window.benches["goal"], "goal.target_boost")
     boost.setFocus()
     QTest.keyClick(boost, Qt.Key.Key_Down, CTRL)
     assert boost.text() == "15.9542 psi"
-    assert window.session.project.brief.target_boost.si == pytest.approx(1.1e5, rel=1e-5)
+    assert window.session.project.goal.target_boost.si == pytest.approx(1.1e5, rel=1e-5)
     QTest.keyClick(boost, Qt.Key.Key_Up, CTRL)
     assert boost.text() == "1.1 bar"
     spot = boost.rect().center()
@@ -35,7 +35,7 @@ def test_units_of_a_field(window: MainWindow) -> None:
     assert {"in bar", "in psi", "in kPa"} <= set(shown)
     shown["in kPa"].trigger()
     menu.close()
-    assert window.session.project.brief.target_boost.unit == "kPa"
+    assert window.session.project.goal.target_boost.unit == "kPa"
 
 
 def test_entries_in_the_units_of_the_shop(window: MainWindow) -> None:
@@ -44,9 +44,9 @@ def test_entries_in_the_units_of_the_shop(window: MainWindow) -> None:
     find(window, "entries too inch")
     project = window.session.project
     assert project.units == "inch"
-    assert project.brief.target_boost.unit == "psi"
+    assert project.goal.target_boost.unit == "psi"
     assert project.cold_pipe[1].bore.unit == "in"
-    assert project.brief.altitude.unit == "m"
+    assert project.goal.altitude.unit == "m"
     for d in variants.differences(before, project):
         one, two = edits.get(before, d.place), edits.get(project, d.place)
         assert one.si == pytest.approx(two.si, rel=1e-5), d

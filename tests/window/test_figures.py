@@ -53,10 +53,10 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
         QTest.keyClick(table, Qt.Key.Key_Down)
     QTest.keyClick(table, Qt.Key.Key_Return)
     assert panel.key == "surge"
-    for _ in range(names.index("=brief.hold_back_until") - names.index("surge")):
+    for _ in range(names.index("=goal.hold_back_until") - names.index("surge")):
         QTest.keyClick(table, Qt.Key.Key_Down)
     QTest.keyClick(table, Qt.Key.Key_Return)
-    assert QApplication.focusWidget() is field(window.benches["goal"], "brief.hold_back_until")
+    assert QApplication.focusWidget() is field(window.benches["goal"], "goal.hold_back_until")
 
 
 def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
@@ -105,7 +105,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
 
 
 def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
-    """No number with a unit stands in the sentences of a bench or a verdict outside of a link, but
+    """No number with a unit stands in the sentences of a bench or a check outside of a link, but
     the engine speed that they are said for, which is the slider's."""
     number = re.compile(r"\d[\d.]*\u00a0\S+|(?<![\w.])\d+\.\d+")
     for name in shipped.demo_names():
@@ -125,14 +125,14 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
                     said = said.partition("Re <a")[0]
                 bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
                 assert not number.search(bare), (name, key, subject, bare)
-        for verdict in window.desk.answer.verdicts:
-            text = chosen_check(window, verdict.id).text
+        for check_result in window.desk.answer.check_results:
+            text = chosen_check(window, check_result.id).text
             joined = text.plain()
             linked = text.text().count("<a ")
             plain = len(re.findall(r"\d[\d.]*\u00a0\S+", joined))
             limits = len(re.findall("comfortable|grows above|within", joined))
             # Limits of practice and openings read off a map are no result of this build.
-            limits += {"overspeed": 1, "belt_speed": 1, "pedal": 1, "material": 2, "openings": 2}.get(verdict.id, 0)
+            limits += {"overspeed": 1, "belt_speed": 1, "pedal": 1, "material": 2, "openings": 2}.get(check_result.id, 0)
             assert linked >= plain - limits, joined
 
 
@@ -182,7 +182,7 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
     assert bench.gate.isVisible() and not bench.blower.isVisible()
 
 
-def test_figures_of_a_verdict_by_keys(window: MainWindow) -> None:
+def test_figures_of_a_check_by_keys(window: MainWindow) -> None:
     """W on the line of a check shows the number that it stands on. In the sentence below Right goes from figure to figure, Enter
     follows it; a speed leads the slider there."""
     text = chosen_check(window, "gate").text

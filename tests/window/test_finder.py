@@ -27,7 +27,7 @@ def test_finding_words() -> None:
 
 
 def test_the_finder_reaches_everything(window: MainWindow) -> None:
-    """Every command, entry, piece, verdict and number is in it; each can be done."""
+    """Every command, entry, piece, check and number is in it; each can be done."""
     open_finder(window)
     window.finder.leave()
     kinds: dict[str, int] = {}

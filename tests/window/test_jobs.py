@@ -56,7 +56,7 @@ def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
     window.show_bench("turbo")
     bench = window.benches["turbo"]
     click(bench.search)
-    window.desk.edit("brief.target_boost", parse("0.5 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("0.5 bar", "pressure_gauge"))
     assert window.session.questions.idle()
     pause(30)
     assert not bench.finds.isVisible() and "search again" in window.notice.text()
@@ -69,7 +69,7 @@ def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
     same = [f for f in bench.finds.finds if f.turbo.chart.name == chosen.chart.name and abs(f.housing - chosen.turbine.housing) < 1e-6]
     for find in same:
         assert find.figures.power == pytest.approx(window.desk.answer.target.power, rel=1e-4)
-    window.desk.edit("brief.target_boost", parse("0.6 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("0.6 bar", "pressure_gauge"))
     assert not bench.finds.isVisible()
 
 
@@ -277,9 +277,9 @@ def test_a_journal_that_cannot_be_written_is_said(open_window: object, tarn: Pro
     monkeypatch.setenv("ZARVIK_STATE", "/proc/nowhere")
     window = open_window(tarn)  # type: ignore[operator]
     assert settle(window)
-    window.desk.edit("brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("0.9 bar", "pressure_gauge"))
     assert settle(window) and window.session.journalled()
-    window.desk.edit("brief.target_boost", parse("0.8 bar", "pressure_gauge"))
+    window.desk.edit("goal.target_boost", parse("0.8 bar", "pressure_gauge"))
     assert settle(window)
     assert "no crash recovery" in window.state.whole
     assert window.desk.answer.target.boost == pytest.approx(0.8e5, rel=1e-3)

@@ -8,7 +8,7 @@ import pytest
 from driving import rest
 
 import zarvik.project.next_steps.next_steps as steps
-from zarvik.core.checks.verdict import SUBJECTS
+from zarvik.core.checks.check_result import SUBJECTS
 from zarvik.formats import shipped
 from zarvik.project.next_steps.next_steps import next_steps
 from zarvik.window.app import settle

@@ -149,7 +149,7 @@ def test_a_small_screen_shows_the_whole_in_parts(window: MainWindow) -> None:
     body = window.frame.widget()
     assert body is not None and (body.width(), body.height()) >= LEAST
     assert window.frame.verticalScrollBar().maximum() > 0 and window.frame.horizontalScrollBar().maximum() == 0
-    for place in ("gate.discharge", "engine.evaporated", "cold_pipe.c-run.bore"):
+    for place in ("wastegate.discharge", "engine.evaporated", "cold_pipe.c-run.bore"):
         window.go_to_place(place)
         pause(20)
         entry = QApplication.focusWidget()
@@ -193,7 +193,7 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
     window.resize(1500, 950)
     said: set[tuple[str, str]] = set()
     project = window.session.project
-    window.desk.change("", edits.with_value(project, "brief.humidity", parse("44 %", "ratio")))
+    window.desk.change("", edits.with_value(project, "goal.humidity", parse("44 %", "ratio")))
     window.keep_variant()
     for number, bench in enumerate(window.benches):
         window.show_bench(bench)

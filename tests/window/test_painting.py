@@ -73,9 +73,9 @@ def test_the_pressure_run_is_never_older_than_the_window(window: MainWindow) -> 
         seen.append(kept)
 
     is_new("at the start")
-    boost = desk.project.brief.target_boost
+    boost = desk.project.goal.target_boost
     for what, act in (
-        ("an edit", lambda: desk.edit("brief.target_boost", boost.with_si(1.1 * boost.si))),
+        ("an edit", lambda: desk.edit("goal.target_boost", boost.with_si(1.1 * boost.si))),
         ("its undo", window.undo),
         ("another speed", lambda: desk.set_speed(desk.speeds[2])),
         ("a piece", lambda: desk.choose_piece(desk.project.hot_pipe[0].id)),

@@ -25,7 +25,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Day, QuantitySpec, TextSpec
-from zarvik.project.document.parts.space import Order
+from zarvik.project.document.parts.layout import Order
 from zarvik.project.edits import edits
 from zarvik.project.edits.connection_edits import take_out
 from zarvik.project.language import language
@@ -334,7 +334,7 @@ def test_a_field_takes_what_nobody_knows(window: MainWindow) -> None:
 
 
 def test_what_is_known_is_told(window: MainWindow) -> None:
-    """The leaf tells the bands, what to find out first, and what the doubt of the power is made of; an
+    """The leaf tells the bands, what to find out first, and what the uncertainty of the power is made of; an
     entry in it leads to its field."""
     window.desk.edit("engine.best_breathing", edits.meta(window.desk.project, "engine.best_breathing").read("?"))
     assert app.settle(window)
@@ -353,9 +353,9 @@ def test_what_is_known_is_told(window: MainWindow) -> None:
 
 def test_shift_takes_ten_steps(window: MainWindow) -> None:
     """Up is one step, with Shift ten, and down goes back: 1.10 bar is 110 steps of 0.01."""
-    boost = field(window, "brief.target_boost")
+    boost = field(window, "goal.target_boost")
     boost.setFocus()
-    start = window.session.project.brief.target_boost.value
+    start = window.session.project.goal.target_boost.value
     step = step_size(start, 2)
     for modifier, key, steps in (
         (Qt.KeyboardModifier.NoModifier, Qt.Key.Key_Up, 1),
@@ -363,7 +363,7 @@ def test_shift_takes_ten_steps(window: MainWindow) -> None:
         (Qt.KeyboardModifier.ShiftModifier, Qt.Key.Key_Down, 1),
     ):
         QTest.keyClick(boost, key, modifier)
-        assert window.session.project.brief.target_boost.value == pytest.approx(start + steps * step)
+        assert window.session.project.goal.target_boost.value == pytest.approx(start + steps * step)
 
 
 def test_a_late_answer_is_not_shown(window: MainWindow) -> None:
@@ -372,7 +372,7 @@ def test_a_late_answer_is_not_shown(window: MainWindow) -> None:
     desk = window.desk
     old = desk.result
     value = parse("1 bar", "pressure_gauge")
-    desk.edit("brief.target_boost", value)
+    desk.edit("goal.target_boost", value)
     assert app.settle(window)
     new = desk.result
     assert old is not None and new is not None and new is not old
@@ -385,14 +385,14 @@ def test_a_late_answer_is_not_shown(window: MainWindow) -> None:
 
 def test_entries_keep_text_while_typing(window: MainWindow) -> None:
     """A new answer does not rewrite the field that is being typed into."""
-    boost = field(window.benches["goal"], "brief.target_boost")
+    boost = field(window.benches["goal"], "goal.target_boost")
     boost.setFocus()
     boost.selectAll()
     boost.insert("1,05")
     boost.textEdited.emit(boost.text())
     assert app.settle(window)
     assert boost.text() == "1,05"
-    assert window.session.project.brief.target_boost.si == pytest.approx(1.05e5)
+    assert window.session.project.goal.target_boost.si == pytest.approx(1.05e5)
     assert project_file.dumps(window.session.project).count("1.05 bar") == 1
 
 
@@ -478,7 +478,7 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
     """A soak of bounded length: after a warm-up, dozens of edits with undo, bench changes, rev
     changes and sheets add less than 25 MB; history keeps its steps, widgets do not pile up."""
     chance = random.Random(7)
-    places = ["brief.target_boost", "cold_pipe.c-run.bore", "gate.diameter", "engine.compression"]
+    places = ["goal.target_boost", "cold_pipe.c-run.bore", "wastegate.diameter", "engine.compression"]
     keys = ["power", "boost", "surge", "turbine_flow"]
 
     def rounds(count: int) -> None:
@@ -531,12 +531,12 @@ def test_everything_larger(tmp_path: Path, scale: str) -> None:
 
 
 def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
-    """Each row has the state of the worst verdict about its own subjects: with 12 mm of valve the gate
+    """Each row has the state of the worst check about its own subjects: with 12 mm of valve the gate
     fails, which is the turbo's affair, with a 30 mm charge pipe the pipes'. Nothing holds while something is open: the register
     with ports that nobody has decided."""
     worst = {"fails": 0, "marginal": 1, "to_do": 2, "ok": 3}
     seen = set()
-    for place, text, row in (("gate.diameter", "12 mm", "wastegate_exhaust"), ("cold_pipe.c-run.bore", "30 mm", "pipes")):
+    for place, text, row in (("wastegate.diameter", "12 mm", "wastegate_exhaust"), ("cold_pipe.c-run.bore", "30 mm", "pipes")):
         project = edits.with_value(shipped.demo("tarn"), place, parse(text, "length"))
         # Of the register only what nobody has decided is left.
         quiet = {f"ports.{n}_width": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.width": "0 mm"}
@@ -544,8 +544,8 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
             project = edits.with_value(project, entry_place, parse(zero, "length"))
         project = take_out(project, "engine__throttle")
         window = open_window(project)  # type: ignore[operator]
-        states = {v.about.partition(":")[0]: [] for v in window.desk.answer.verdicts}
-        for v in window.desk.answer.verdicts:
+        states = {v.about.partition(":")[0]: [] for v in window.desk.answer.check_results}
+        for v in window.desk.answer.check_results:
             states[v.about.partition(":")[0]].append(v.state)
         for phase in PHASES:
             about = [s for subject in phase.subjects for s in states.get(subject, ())]

@@ -183,14 +183,14 @@ class Hand:
         """Another demo, the other theme, a cure."""
         desk = self.window.desk
         what = self.pick.randrange(3)
-        cures = [v for v in desk.answer.verdicts if v.changes] if desk.answer else []
+        cures = [v for v in desk.answer.check_results if v.changes] if desk.answer else []
         if what == 0:
             self.window.open_demo(self.pick.choice(shipped.demo_names()))
         elif what == 1 or not cures:
             self.window.use_theme(self.pick.choice(("light", "dark")))
         else:
-            verdict = self.pick.choice(cures)
-            desk.cure(verdict.title, verdict.changes)
+            check_result = self.pick.choice(cures)
+            desk.cure(check_result.title, check_result.changes)
 
 
 @pytest.mark.parametrize("seed", [58])

@@ -91,7 +91,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
     """60 over 2.5 in, 15 over 1 bar: what was only the half of a word does not stay in the document,
     and no step is left of it."""
     window.show_bench("goal")
-    field = next(f.fields["brief.target_boost"] for f in window.benches["goal"].findChildren(Form) if "brief.target_boost" in f.fields)
+    field = next(f.fields["goal.target_boost"] for f in window.benches["goal"].findChildren(Form) if "goal.target_boost" in f.fields)
     assert isinstance(field, QuantityField)
     before = window.session.project
     steps = len(window.session.history.steps)
@@ -99,11 +99,11 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
     assert field.fault
     assert window.session.project == before
     QTest.keyClicks(field, " psi")
-    assert abs(window.session.project.brief.target_boost.si - 15 * 6894.757) < 1.0
+    assert abs(window.session.project.goal.target_boost.si - 15 * 6894.757) < 1.0
     QTest.keyClick(field, Qt.Key.Key_Return)
     type_over(field, "junk")
     QTest.keyClick(field, Qt.Key.Key_Return)
-    assert abs(window.session.project.brief.target_boost.si - 15 * 6894.757) < 1.0
+    assert abs(window.session.project.goal.target_boost.si - 15 * 6894.757) < 1.0
     window.undo()
     assert window.session.project == before
     assert window.session.history.position == 0 and steps == 1
@@ -111,7 +111,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
 
 def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
     """The slider and the header go along."""
-    field = next(f.fields["brief.target_speed"] for f in window.benches["goal"].findChildren(Form) if "brief.target_speed" in f.fields)
+    field = next(f.fields["goal.target_speed"] for f in window.benches["goal"].findChildren(Form) if "goal.target_speed" in f.fields)
     assert isinstance(field, QuantityField)
     type_over(field, "5800 rpm")
     assert settle(window)
@@ -163,7 +163,7 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
     assert len(list(window._things())) > 100
     assert [key for key in window.benches if window.benches.made(key)] == ["goal"]
     window.build_ahead()
-    entry = window.benches["goal"].field_of("brief.target_power")
+    entry = window.benches["goal"].field_of("goal.target_power")
     assert entry is not None
     entry.setFocus()
     pause(500)
@@ -183,7 +183,7 @@ def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callab
     """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would
     say."""
     window = open_window(shipped.demo(name))
-    window.desk.go_to_place("lines.pump_flow")
+    window.desk.go_to_place("fluid_lines.pump_flow")
     assert [key for key in window.benches if window.benches.made(key)] == ["goal", "joints"]
     assert window.stack.currentWidget() is window.benches["joints"]
     for bench in window.benches.values():

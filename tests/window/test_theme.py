@@ -72,7 +72,7 @@ def test_every_bench_and_page_wears_the_theme(window: MainWindow) -> None:
 def test_a_sentence_under_an_entry_wears_the_theme(window: MainWindow) -> None:
     """It is made when it is wanted, and stands outside every bench."""
     turned(window, "dark")
-    entry = window.benches["goal"].field_of("brief.target_boost")
+    entry = window.benches["goal"].field_of("goal.target_boost")
     assert isinstance(entry, QLineEdit)
     entry.setFocus()
     entry.selectAll()

@@ -22,11 +22,11 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
     before, see the working of the power, print the page: no mouse anywhere."""
     find(window, "target power 330")
     entry = QApplication.focusWidget()
-    assert entry is field(window.benches["goal"], "brief.target_power")
+    assert entry is field(window.benches["goal"], "goal.target_power")
     QTest.keyClicks(entry, "335 hp")
     press(window, Qt.Key.Key_Return)
     assert settle(window)
-    assert window.session.project.brief.target_power.si == pytest.approx(335 * 745.7, rel=1e-3)
+    assert window.session.project.goal.target_power.si == pytest.approx(335 * 745.7, rel=1e-3)
 
     press(window, Qt.Key.Key_K, CTRL)
     assert variants.names(window.session.project)[-1] == "A"

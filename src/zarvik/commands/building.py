@@ -97,7 +97,7 @@ def first_design(given: argparse.Namespace) -> int:
     project = made.noted
     project_file.write(project, path)
     charger = project.blower.name if project.blower.fitted else f"{project.turbos_fitted} × {project.turbos[0].name}"
-    print(tr_format("wrote {0}: {1}, {2}, {3} values assumed", path, charger, project.brief.target_boost, len(project.assumed)))
+    print(tr_format("wrote {0}: {1}, {2}, {3} values assumed", path, charger, project.goal.target_boost, len(project.assumed)))
     for text in made.obstacles:
         print(tr_format("in the way: {0}", text))
     return GOOD

@@ -1,4 +1,4 @@
-"""A build solved and judged: points, sheets, verdicts."""
+"""A build solved and judged: points, sheets, checks."""
 
 from __future__ import annotations
 
@@ -26,11 +26,11 @@ def solve(given: argparse.Namespace) -> int:
     speeds = _speeds(given, project)
     found = whole_answer(project)
     points = found.solver.sweep(speeds) if speeds is not None else found.sweep
-    tree = results.tree(project.name, points, found.verdicts, project.shown_units, found.bands)
+    tree = results.tree(project.name, points, found.check_results, project.shown_units, found.bands)
     if given.json:
-        write_tree(given, tree, tr_format("wrote {0}: {1} points, {2} checks", given.json, len(points), len(found.verdicts)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} points, {2} checks", given.json, len(points), len(found.check_results)))
         return GOOD
-    wanted = project.brief
+    wanted = project.goal
     print(tr_format("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power, wanted.target_speed, wanted.target_boost) + "\n")
     if speeds is None or len(points) > 1:
         printing.line(points, project)
@@ -43,19 +43,19 @@ def solve(given: argparse.Namespace) -> int:
             moved = influences(found.build, found.solver, shown.speed, key, start=found.start)
             printing.movers(moved, sheet.result.kind, project)
     print()
-    printing.verdicts(found, project)
+    printing.check_results(found, project)
     printing.parts_needed(found, project)
     printing.known(found, project)
     return GOOD
 
 
 def check(given: argparse.Namespace) -> int:
-    """The verdicts; 1 when one of them fails."""
+    """The checks; 1 when one of them fails."""
     project = project_file.read(given.file)
     found = whole_answer(project)
-    printing.verdicts(found, project)
+    printing.check_results(found, project)
     printing.known(found, project)
-    return FAILING if any(v.state == "fails" for v in found.verdicts) else GOOD
+    return FAILING if any(v.state == "fails" for v in found.check_results) else GOOD
 
 
 def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:

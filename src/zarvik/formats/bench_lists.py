@@ -79,7 +79,7 @@ def _number(text: str) -> bool:
 def cuts(found: CutList, project: Project) -> str:
     """The cut list as text: pieces of each run with their marks, welds, what it weighs, how straights and bends are cut
     from stock, what has to be bought, and the order of tacking."""
-    kerf, more = project.shop.kerf.si, project.shop.allowance.si
+    kerf, more = project.workshop.kerf.si, project.workshop.allowance.si
     lines = [tr_format("Cut list: {0}", visible(project.name)), ""]
     for run in found.runs:
         if not run.cuts:

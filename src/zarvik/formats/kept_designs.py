@@ -13,12 +13,12 @@ from typing import Any
 
 from pydantic import ModelWrapValidatorHandler, ValidationError, model_validator
 
-from zarvik.project.document.document import MOST_VARIANTS, Project, Taken, Variant, check_whole
+from zarvik.project.document.document import MOST_VARIANTS, AdoptedDesign, Project, Variant, check_whole
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import EntryError
 
 # What a kept design has in common with the document it stands in, or cannot hold at all.
-NEVER = ("variants", "taken", "document", "schema", "schema_version")
+NEVER = ("variants", "adopted", "document", "schema", "schema_version")
 
 Tree = dict[str, Any]
 
@@ -82,9 +82,9 @@ def _keyed(parts: list[Any]) -> bool:
 
 def tree_of(project: Project) -> Tree:
     """The document as JSON, what it keeps said as what differs."""
-    bare = project.model_copy(update={"variants": (), "taken": ()})
+    bare = project.model_copy(update={"variants": (), "adopted": ()})
     tree: Tree = bare.model_dump(mode="json", by_alias=True)
-    for name, parts in (("variants", project.variants), ("taken", project.taken)):
+    for name, parts in (("variants", project.variants), ("adopted", project.adopted)):
         tree[name] = [
             {**part.model_dump(mode="json", by_alias=True, exclude={"design"}), "differs": _design_differs(bare, tree, part.design)}
             for part in parts
@@ -107,9 +107,9 @@ def read(tree: Tree) -> Project:
 
     The rooms that a kept design shares with the document are the very same objects, read and held once.
     """
-    bare = Project.model_validate({key: item for key, item in tree.items() if key not in ("variants", "taken")})
+    bare = Project.model_validate({key: item for key, item in tree.items() if key not in ("variants", "adopted")})
     kept: dict[str, tuple[Any, ...]] = {}
-    for name, model, most in (("variants", Variant, MOST_VARIANTS), ("taken", Taken, 1)):
+    for name, model, most in (("variants", Variant, MOST_VARIANTS), ("adopted", AdoptedDesign, 1)):
         parts = tree.get(name, [])
         if not isinstance(parts, list) or not all(isinstance(part, dict) and isinstance(part.get("differs"), dict) for part in parts):
             raise EntryError(tr_format("{0}: a variant needs its name and its differences", name))
@@ -124,7 +124,7 @@ def read(tree: Tree) -> Project:
     return project
 
 
-def _part(bare: Project, tree: Tree, room: str, model: type[Variant] | type[Taken], part: Tree) -> Variant | Taken:
+def _part(bare: Project, tree: Tree, room: str, model: type[Variant] | type[AdoptedDesign], part: Tree) -> Variant | AdoptedDesign:
     try:
         said = {key: item for key, item in part.items() if key not in ("differs", "design")}
         return model.model_validate({**said, "design": _design(bare, tree, part["differs"])})

@@ -152,13 +152,14 @@ def _said_blower(tree: dict[str, Any]) -> dict[str, Any]:
 def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
     """Version 7 says of a kept design what differs from the document, where a version 6 file repeats the whole design."""
     tree = in_variants(_said_blower(dict(tree, schema_version=7)), _said_blower)
-    base = {key: item for key, item in tree.items() if key not in kept_designs.NEVER}
+    never = {*kept_designs.NEVER, "taken"}
+    base = {key: item for key, item in tree.items() if key not in never}
     for room in ("variants", "taken"):
         if isinstance(tree.get(room), list):
             tree[room] = [
                 {
                     **{k: v for k, v in part.items() if k != "design"},
-                    "differs": kept_designs.differs(base, {k: v for k, v in part["design"].items() if k not in kept_designs.NEVER}),
+                    "differs": kept_designs.differs(base, {k: v for k, v in part["design"].items() if k not in never}),
                 }
                 if isinstance(part, dict) and isinstance(part.get("design"), dict)
                 else part
@@ -301,14 +302,14 @@ def _of_today(names: dict[str, Any], key: str) -> tuple[str, dict[str, Any]]:
     return (key, new) if isinstance(new, dict) else (new, {})
 
 
-def _place_of_today(place: str) -> str:
-    """A place in the document by the keys of today."""
-    names, found = FORMER_KEYS, []
+def _place_of_today(place: str, keys: dict[str, Any]) -> str:
+    """A place in the document by what its `keys` are called since."""
+    names, found = keys, []
     for part in place.split("."):
         new, below = _of_today(names, part)
         found.append(new)
         # Between a room and its entry may stand the key of a part
-        names = below or (names if names is not FORMER_KEYS else {})
+        names = below or (names if names is not keys else {})
     return ".".join(found)
 
 
@@ -327,18 +328,46 @@ def _renamed(node: Any, names: dict[str, Any]) -> Any:
     return found
 
 
-def _field_names(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 8 calls the entries by the words of the field."""
-    tree = _renamed(dict(tree, schema_version=8), FORMER_KEYS)
-    for room in ("variants", "taken"):
+def _with_keys(tree: dict[str, Any], keys: dict[str, Any], version: int) -> dict[str, Any]:
+    """A document with what its `keys` are called since: the kept designs and the entries that are assumed too."""
+    tree = _renamed(dict(tree, schema_version=version), keys)
+    for room in ("variants", "taken", "adopted"):
         if isinstance(tree.get(room), list):
             tree[room] = [
-                {**part, "differs": _renamed(part["differs"], FORMER_KEYS)} if isinstance(part, dict) and "differs" in part else part
+                {**part, "differs": _renamed(part["differs"], keys)} if isinstance(part, dict) and "differs" in part else part
                 for part in tree[room]
             ]
     if isinstance(tree.get("assumed"), list):
-        tree["assumed"] = [_place_of_today(place) if isinstance(place, str) else place for place in tree["assumed"]]
+        tree["assumed"] = [_place_of_today(place, keys) if isinstance(place, str) else place for place in tree["assumed"]]
     return tree
+
+
+def _field_names(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 8 calls the entries by the words of the field."""
+    return _with_keys(tree, FORMER_KEYS, 8)
+
+
+# Rooms before version 9, and what each is called since
+FORMER_ROOMS: dict[str, Any] = {
+    "brief": "goal",
+    "gate": "wastegate",
+    "cooler": "intercooler",
+    "ask": "search",
+    "shop": "workshop",
+    "rail": "fuel_rail",
+    "tow": "towing",
+    "lines": "fluid_lines",
+    "coolant": "turbo_coolant",
+    "meter": "air_meter",
+    "hot_sides": "exhaust_paths",
+    "own_pieces": "pieces_per_turbo",
+    "taken": "adopted",
+}
+
+
+def _room_names(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 calls the rooms by the words of the field."""
+    return _with_keys(tree, FORMER_ROOMS, 9)
 
 
 MIGRATIONS: dict[int, Step] = {
@@ -349,4 +378,5 @@ MIGRATIONS: dict[int, Step] = {
     5: _sold_springs,
     6: _what_differs,
     7: _field_names,
+    8: _room_names,
 }

@@ -14,7 +14,7 @@ from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import visible
 
 # Parts of a document that change nothing of what is made: what is ticked off, kept beside it, or shown otherwise
-BESIDE = frozenset({"variants", "joints", "taken", "decision", "note", "units", "assumed", "invented", "pieces_cut"})
+BESIDE = frozenset({"variants", "joints", "adopted", "decision", "note", "units", "assumed", "invented", "pieces_cut"})
 
 
 @dataclass(frozen=True)

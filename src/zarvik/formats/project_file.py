@@ -230,7 +230,7 @@ def write(project: Project, path: Path | str) -> None:
 def schema() -> dict[str, Any]:
     """The JSON Schema of the project file."""
     tree = Project.model_json_schema(by_alias=True)
-    for name in ("Variant", "Taken"):  # a file says what differs, the program holds the design
+    for name in ("Variant", "AdoptedDesign"):  # a file says what differs, the program holds the design
         part = tree["$defs"][name]
         del part["properties"]["design"]
         part["properties"]["differs"] = {"type": "object", "title": "What differs from the document, as a merge patch"}

@@ -10,7 +10,7 @@ from zarvik.core.airpath.point import Point, TurboPoint
 from zarvik.core.boost_control.held_boost import GatePoint
 from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.core.candidates.evaluation import Evaluated, Pulley
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.heat.clearance import THINGS
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import Pull
@@ -26,7 +26,7 @@ from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import advice, render
 from zarvik.project.vehicle.towing import TowingReport
 
-RESULT_VERSION = 1
+RESULT_VERSION = 2
 
 
 def _number(value: float) -> float | None:
@@ -116,25 +116,25 @@ def _turbo_tree(turbo: TurboPoint, good: bool) -> dict[str, Any]:
 
 
 def tree(
-    project: str, points: Iterable[Point], verdicts: Iterable[Verdict], units: Mapping[str, str], bands: Bands | None = None
+    project: str, points: Iterable[Point], check_results: Iterable[CheckResult], units: Mapping[str, str], bands: Bands | None = None
 ) -> dict[str, Any]:
-    """The whole result. Sentences of the verdicts are in the owner's `units`."""
+    """The whole result. Sentences of the checks are in the owner's `units`."""
     return {
         "schema": "zarvik-result",
         "schema_version": RESULT_VERSION,
         "project": project,
         "points": [point_tree(p) for p in points],
-        "verdicts": [
+        "checks": [
             {
                 "id": v.id,
                 "state": v.state,
                 "margin": _number(v.margin) if v.margin is not None else None,
                 "band": [_number(end) for end in v.band] if v.band is not None else None,
-                "doubt": render(v.doubt, units) or None,
+                "uncertainty": render(v.uncertainty, units) or None,
                 "text": render(v.text, units),
                 "cure": advice(v, units) or None,
             }
-            for v in verdicts
+            for v in check_results
         ],
         "bands": _bands(bands),
     }
@@ -215,9 +215,9 @@ def hot_side_tree(
             }
             for s in schools
         ],
-        "gate": None if control is None else _gate_tree(control),
+        "wastegate": None if control is None else _gate_tree(control),
         "heat": None if hot is None else _heat_tree(hot),
-        "tow": None if train is None else _tow_tree(train),
+        "towing": None if train is None else _tow_tree(train),
     }
 
 
@@ -382,7 +382,7 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
             "seconds": _number(design.seconds),
             "bands": _bands(design.answer.bands if design.answer is not None else None),
             "misses": {key: _number(v) for key, v in design.short.items()},
-            "states": {v.id: v.state for v in design.verdicts},
+            "states": {v.id: v.state for v in design.check_results},
         }
 
     return {

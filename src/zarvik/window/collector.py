@@ -12,6 +12,7 @@ What is frozen is still freed when nothing refers to it any more; only circles a
 from __future__ import annotations
 
 import gc
+import sys
 import time
 
 from PySide6.QtCore import QObject, QTimer
@@ -20,7 +21,7 @@ PERIOD = 250  # ms
 LOADED = 12_000  # new objects at a time that are kept unseen: looking at them takes longer than a frame
 SLOW = 0.02  # s of a round after which what is left of it is not looked at again
 SMALL, MIDDLE = 2000, 10  # new objects, and small rounds, before a round of that size
-MANY = 40_000  # objects that are not frozen: a full round over more than these takes longer than a frame
+MANY = 80_000  # blocks of memory since the last freeze: a full round over so many objects takes longer than a frame
 FULL_EVERY = 20.0  # s between full rounds; they are short, as what was loaded is frozen
 
 
@@ -30,7 +31,7 @@ class Collector(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         gc.disable()
-        gc.freeze()
+        self._freeze()
         self._full = time.monotonic()
         self._timer = QTimer(self)
         self._timer.setInterval(PERIOD)
@@ -41,14 +42,14 @@ class Collector(QObject):
         """One round, as large as what has piled up asks for."""
         young, middle, _ = gc.get_count()
         if young > LOADED:
-            gc.freeze()
+            self._freeze()
             return
         begun = time.thread_time()
         if time.monotonic() - self._full > FULL_EVERY:
             self._full = time.monotonic()
-            # Counting them costs a hundredth of looking at them.
-            if len(gc.get_objects()) > MANY:
-                gc.freeze()
+            # A list of the objects themselves would hold a tuple that another thread is just filling, which that thread may not let grow then.
+            if sys.getallocatedblocks() - self._blocks > MANY:
+                self._freeze()
             else:
                 gc.collect(2)
         elif middle > MIDDLE:
@@ -56,4 +57,8 @@ class Collector(QObject):
         elif young > SMALL:
             gc.collect(0)
         if time.thread_time() - begun > SLOW:
-            gc.freeze()
+            self._freeze()
+
+    def _freeze(self) -> None:
+        gc.freeze()
+        self._blocks = sys.getallocatedblocks()

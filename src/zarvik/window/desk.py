@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks import Change, Verdict
+from zarvik.core.checks import Change, CheckResult
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.whole_build.build import Solved, solved
 from zarvik.project.assembly.site import ambient_pressure
@@ -63,7 +63,7 @@ class Desk(QObject):
 
     document_changed = Signal()
     result_changed = Signal()
-    verdicts_changed = Signal()  # they follow the figures within a moment, and again with the rest
+    checks_changed = Signal()  # they follow the figures within a moment, and again with the rest
     rest_changed = Signal()  # costs and candidates of an answer that is shown already
     speed_changed = Signal()
     bench_wanted = Signal(str)  # key of a bench
@@ -72,7 +72,7 @@ class Desk(QObject):
     notice = Signal(str)
     working_wanted = Signal(str, object)  # key of the sheet, Beside or None
     place_wanted = Signal(str)
-    verdict_wanted = Signal()
+    check_wanted = Signal()
     known_wanted = Signal()
     ghost_changed = Signal()
     told = Signal(object)  # a Reply of the store of questions, the answer's apart
@@ -167,7 +167,7 @@ class Desk(QObject):
         elif before is not None and before.answer is not None and before.answer.judged:
             self.rest_changed.emit()
         if judged:
-            self.verdicts_changed.emit()
+            self.checks_changed.emit()
 
     def set_ghost(self, name: str) -> None:
         """Draw a variant behind the present design in every plot; empty for none."""
@@ -206,7 +206,7 @@ class Desk(QObject):
     @property
     def speed(self) -> float:
         """The engine speed that is shown, rev/min."""
-        return self._speed if self._speed is not None else self.project.brief.target_speed.si
+        return self._speed if self._speed is not None else self.project.goal.target_speed.si
 
     def set_speed(self, speed: float) -> None:
         """Show the solved point nearest to `speed` in rev/min."""
@@ -243,9 +243,9 @@ class Desk(QObject):
         """A sentence in the owner's units."""
         return rendering.render(sentence, self.project.shown_units)
 
-    def advice(self, verdict: Verdict) -> str:
-        """The cure of a verdict with its price, in the owner's units."""
-        return rendering.advice(verdict, self.project.shown_units)
+    def advice(self, check_result: CheckResult) -> str:
+        """The cure of a check with its price, in the owner's units."""
+        return rendering.advice(check_result, self.project.shown_units)
 
     def edit(self, place: str, value: Any, *, label: str = "", merge_key: str | None = None) -> None:
         """Set the value at `place`; raises EntryError when it is not allowed."""
@@ -277,12 +277,12 @@ class Desk(QObject):
         """How the entry at a place came to be known, what it is good to, and how one measures it."""
         words = self.say(origin(self.project, place))
         found, value = edits.meta(self.project, place), edits.get(self.project, place)
-        if not words or not isinstance(found, QuantitySpec) or found.doubt is None:
+        if not words or not isinstance(found, QuantitySpec) or found.uncertainty is None:
             return ""
         spread = spread_of(self.project, place)
         kind = _DIFFERENCES.get(value.kind, value.kind)
         good = tr("uncertainty ±{0}").format(show(spread, kind, _unit_of_difference(value)))
-        return f"{words}; {good}\n{tr('Measured: {0}').format(tr(found.doubt.measure))}"
+        return f"{words}; {good}\n{tr('Measured: {0}').format(tr(found.uncertainty.measure))}"
 
     def title_of(self, place: str, value: Any) -> str:
         """An entry and its value in words: “Bend up, bore: 63 mm”."""
@@ -346,8 +346,8 @@ class Desk(QObject):
         """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
         shows that speed, `=PLACE` goes to the entry, `=known` to what is known, `=bench:KEY` to a bench, `=subject:ABOUT` to where what a
         check is about is worked on."""
-        if address == "=verdict":
-            self.verdict_wanted.emit()
+        if address == "=check":
+            self.check_wanted.emit()
             return
         if address == "=known":
             self.known_wanted.emit()
@@ -398,7 +398,7 @@ class Desk(QObject):
         return OtherDesign(name, found)
 
     def go(self, subject: str) -> None:
-        """Open the bench on which a subject is worked on: what a verdict is about, or
+        """Open the bench on which a subject is worked on: what a check is about, or
         `piece:ID`."""
         self.subject_wanted.emit(subject)
         piece = "cooler" if subject == "charge" else subject.partition(":")[2]

@@ -98,7 +98,7 @@ def beside(name: str, design: Project) -> Job:
         found = solve(design)
         if found.answer is None or not found.answer.target.closure.solved:
             return found
-        # Judged by its own doubts, as the present design is that it stands beside.
+        # Judged by its own uncertainties, as the present design is that it stands beside.
         bands = bands_of(design, found.answer, watch)
         return dataclasses.replace(found, answer=with_bands(found.answer, bands))
 
@@ -169,7 +169,7 @@ def _weighed_of(project: Project) -> str:
             return text
     bare = project.model_copy(
         update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "pieces_cut": ()}
-        | {"decision": Decision(), "taken": ()}
+        | {"decision": Decision(), "adopted": ()}
     )
     text = bare.model_dump_json()
     _last[:] = [(project, text), *_last[:1]]
@@ -238,7 +238,7 @@ def primaries_of(project: Project, *, lay: bool) -> Job:
 
 
 def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Job:
-    """The document with the changes of a cure (`title`: of its verdict)."""
+    """The document with the changes of a cure (`title`: of its check)."""
 
     def work(watch: JobProgress) -> Project:
         try:
@@ -320,7 +320,7 @@ def needed_of(answer: Answer) -> Job:
         watch(0.0)
         return needs(answer.case)
 
-    # An answer grows by verdicts, costs and bands: what it is of stays the same.
+    # An answer grows by checks, costs and bands: what it is of stays the same.
     return Job(NEEDED, answer.build, work, pause=0.1)
 
 

@@ -27,7 +27,7 @@ from zarvik.workspace.job_store import Job, JobProgress
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 PAINTING = 0.02  # s that are left to the window to paint the figures before they are judged
 KEPT = 6  # complete answers that are kept: what is undone is there at once
-OVERDUE = 0.15  # s after which figures are not shown any more without their verdicts
+OVERDUE = 0.15  # s after which figures are not shown any more without their checks
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ def _figures(project: Project, memo: Memo | None, bands: Bands | None) -> Answer
 
 
 def judge(first: Result) -> Result:
-    """Figures with their verdicts, by the bands that they came with; itself when there are none."""
+    """Figures with their checks, by the bands that they came with; itself when there are none."""
     found = first.answer
     if found is None or found.judged:
         return first
@@ -121,7 +121,7 @@ def _alike(one: Project, two: Project) -> bool:
 
     def shape(project: Project) -> tuple[object, ...]:
         runs = tuple(tuple(p.id for p in getattr(project, run)) for run in RUNS)
-        fitted = (project.cooler.fitted, project.blower.fitted, project.engine.fuel)
+        fitted = (project.intercooler.fitted, project.blower.fitted, project.engine.fuel)
         return project.name, project.turbo, len(project.turbos), runs, fitted
 
     return shape(one) == shape(two)
@@ -138,7 +138,7 @@ class Solving:
     def __init__(self) -> None:
         self._last: Result | None = None  # the last complete one
         self._kept: deque[Result] = deque(maxlen=KEPT)  # complete ones, the last of them too
-        self._owed: float | None = None  # since when figures are shown without their verdicts, s
+        self._owed: float | None = None  # since when figures are shown without their checks, s
 
     def question(self, project: Project) -> Job:
         """The first answer is shown as soon as it is there; what takes longer waits until the hand
@@ -155,7 +155,7 @@ class Solving:
         result = solve_figures(project, last.memo if last else None, last.bands if last else None)
         if result.answer is None:
             return result
-        # A hand that does not rest would never see a verdict.
+        # A hand that does not rest would never see a check.
         now = time.monotonic()
         if self._owed is None or now - self._owed < OVERDUE:
             self._owed = self._owed or now

@@ -13,7 +13,7 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.ambient import Site
-from zarvik.core.intercooler.cooler import Cooler
+from zarvik.core.intercooler.intercooler import Cooler
 from zarvik.core.layout.placement import Space
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia

@@ -163,7 +163,7 @@ from zarvik.core.engine.engine import (
 from zarvik.core.engine.knock import evaporation_correction, retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature, temperature_of_enthalpy
-from zarvik.core.intercooler.cooler import PRESENT, cool
+from zarvik.core.intercooler.intercooler import PRESENT, cool
 from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSES, expand, swallowed
 from zarvik.core.wastegate.wastegate_flow import bypassed

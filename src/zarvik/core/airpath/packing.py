@@ -21,7 +21,7 @@ from zarvik.core.engine.belt import compliance
 from zarvik.core.gas import combustion
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.species import DRY_AIR
-from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler import intercooler as cooling
 from zarvik.core.turbine import turbine as turbines
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.ducts import march
-from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler import intercooler as cooling
 
 COOLER = "cooler"  # its key among the costs of the pieces
 

@@ -195,7 +195,7 @@ class Reading:
                 name=name,
                 bore=Figure(size, "length"),
             )
-        asked = Figure(max(plenum - site.pressure, 0.0), "pressure_gauge", "=brief.target_boost")
+        asked = Figure(max(plenum - site.pressure, 0.0), "pressure_gauge", "=goal.target_boost")
         if path.blower is None:
             chart = path.turbo.chart
             most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * path.turbo.count

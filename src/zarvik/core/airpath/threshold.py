@@ -20,7 +20,7 @@ RISE = 5  # steps of pressure up to nearly full boost
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
 # heat that the cylinders lose (the exhaust temperature hangs on it).
-DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT, DOUBT_WALLS = 0.02, 0.02, 0.5, 0.15
+UNCERTAINTY_EFFICIENCY, UNCERTAINTY_AREA, UNCERTAINTY_HEAT, UNCERTAINTY_WALLS = 0.02, 0.02, 0.5, 0.15
 
 
 @dataclass(frozen=True)
@@ -153,8 +153,8 @@ def uncontrolled(solver: Solver) -> Solver:
 
 
 def spool_edge(solver: Solver, raw: RawSolution, sign: float) -> Crossing | None:
-    """The threshold with every doubt on one side: `sign` -1 for the early edge, 1 for the late
-    one. `raw`: the full-load curve without doubts.
+    """The threshold with every uncertainty on one side: `sign` -1 for the early edge, 1 for the late
+    one. `raw`: the full-load curve without uncertainties.
 
     Speeds in rev/min.
     """
@@ -167,17 +167,17 @@ def spool_edge(solver: Solver, raw: RawSolution, sign: float) -> Crossing | None
     near = int(np.abs(raw.speed - speeds[0]).argmin())
     start = raw.solutions[near] if raw.solved[near] else NO_START
     site = solver.site_numbers.copy()
-    site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
-    site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
-    site[k.TRUST_HEAT] *= 1.0 + sign * DOUBT_WALLS
+    site[k.TRUST_TURBINE] = 1.0 - sign * UNCERTAINTY_EFFICIENCY
+    site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * UNCERTAINTY_HEAT
+    site[k.TRUST_HEAT] *= 1.0 + sign * UNCERTAINTY_WALLS
     turbine = solver.turbine_numbers.copy()
-    turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
-    doubtful = solver.with_turbine(turbine)
-    return threshold(doubtful, doubtful.raw(speeds, site=site, start=start), site=site)
+    turbine[turbines.AREA] *= 1.0 + sign * UNCERTAINTY_AREA
+    uncertain = solver.with_turbine(turbine)
+    return threshold(uncertain, uncertain.raw(speeds, site=site, start=start), site=site)
 
 
 def spool_band(solver: Solver, raw: RawSolution) -> tuple[float, float, float]:
-    """Engine speed at which full boost stands, and its band from the doubts, rev/min; nan where it
+    """Engine speed at which full boost stands, and its band from the uncertainties, rev/min; nan where it
     never does."""
     found = (threshold(solver, raw), spool_edge(solver, raw, -1.0), spool_edge(solver, raw, 1.0))
     middle, early, late = (float("nan") if c is None else c.speed for c in found)

@@ -12,10 +12,10 @@ from zarvik.core.airpath.piece_costs import piece_costs
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare, target_point
 from zarvik.core.candidates.compare import Candidate, compare
-from zarvik.core.checks import Verdict, judge
+from zarvik.core.checks import CheckResult, judge
 from zarvik.core.checks.case import Case, Memo
+from zarvik.core.checks.check_result import worst
 from zarvik.core.checks.judge import OF_REGISTER
-from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.uncertainty.bands import Bands
 from zarvik.core.whole_build.build import Build, Solved
@@ -28,13 +28,13 @@ class Answer:
     loss coefficient of the published methods by piece. All three are empty until the answer is
     completed. `case`: what is judged. `memo`: what the next quick judgement may take
     over, once this one is complete. `bands`: how far its figures may lie from what they are, once that
-    is known. `judged`: False while it has figures but no verdicts yet."""
+    is known. `judged`: False while it has figures but no checks yet."""
 
     build: Build
     solver: Solver
     sweep: tuple[Point, ...]
     target: Point
-    verdicts: tuple[Verdict, ...]
+    check_results: tuple[CheckResult, ...]
     costs: dict[str, float]
     candidates: tuple[Candidate, ...]
     spreads: dict[str, tuple[float, float]]
@@ -81,7 +81,7 @@ def figures(build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None 
         solver=solver,
         sweep=sweep,
         target=case.target,
-        verdicts=(),
+        check_results=(),
         costs={},
         candidates=(),
         spreads={},
@@ -91,20 +91,20 @@ def figures(build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None 
 
 
 def judged(figures: Answer) -> Answer:
-    """Figures with their verdicts."""
-    return dataclasses.replace(figures, verdicts=tuple(judge(figures.case)), judged=True)
+    """Figures with their checks."""
+    return dataclasses.replace(figures, check_results=tuple(judge(figures.case)), judged=True)
 
 
 def completed(first: Answer, progress: Progress = unwatched) -> Answer:
     """A first answer with the costs of its pieces, the candidates side by side, and everything in
-    its verdicts found anew."""
+    its checks found anew."""
     build, solver, case = first.build, first.solver, first.case
     turbos = () if build.blower is not None else (build.turbo, *case.candidates)
     known = case.__dict__ if case.memo is None else {}
     case = dataclasses.replace(case, memo=None, hasty=False)
     # Bands that were found for this very case are good.
     case.__dict__.update({k: known[k] for k in ("spool", "double", "least") if k in known})
-    verdicts = tuple(judge(case, part(progress, 0.0, 0.5)))
+    check_results = tuple(judge(case, part(progress, 0.0, 0.5)))
     progress(0.5)
     costs = piece_costs(solver, build.target.speed, case.start)
     return dataclasses.replace(
@@ -112,10 +112,10 @@ def completed(first: Answer, progress: Progress = unwatched) -> Answer:
         costs=costs,
         candidates=compare(solver, turbos, part(progress, 0.6, 0.9)),
         spreads=_spreads(build, part(progress, 0.9, 1.0)),
-        verdicts=verdicts,
+        check_results=check_results,
         judged=True,
         case=case,
-        memo=case.remember(verdicts),
+        memo=case.remember(check_results),
     )
 
 
@@ -126,9 +126,9 @@ def with_register(before: Answer, build: Build) -> Answer:
     # What the case has found out already goes with it.
     case.__dict__.update({name: value for name, value in before.case.__dict__.items() if name not in case.__dict__})
     gone = {v.id for check in OF_REGISTER for v in check(before.case)}
-    kept = [v for v in before.verdicts if v.id not in gone]
+    kept = [v for v in before.check_results if v.id not in gone]
     found = worst([*kept, *(v for check in OF_REGISTER for v in check(case))])
-    return dataclasses.replace(before, build=build, verdicts=tuple(found), case=case)
+    return dataclasses.replace(before, build=build, check_results=tuple(found), case=case)
 
 
 def _spreads(build: Build, progress: Progress) -> dict[str, tuple[float, float]]:

@@ -45,7 +45,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         value = math.nan if target is None else float(attrgetter(name)(target))
         return Figure(value, kind, sheet or name, build.target.speed)
 
-    states = [v.state for v in answer.verdicts]
+    states = [v.state for v in answer.check_results]
     turbo = build.blower is None
     gas = target.stations["turbine_inlet"].temperature if target is not None else math.nan
     widest = max(boosted, key=lambda p: p.turbo.opening, default=None)
@@ -75,8 +75,8 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         Entry("choke", "Smallest choke margin", _margin(boosted, "choke") if turbo else nothing, 0.05, 1),
         Entry("overspeed", "Wheel speed margin", _margin(boosted, "overspeed"), 0.05, 1),
         Entry("gate", "Largest wastegate opening", gate, 0.08, -1),
-        Entry("fails", "Checks that fail", Figure(float(states.count(FAILS)), "count", "=verdict"), 0.5, -1),
-        Entry("tight", "Marginal checks", Figure(float(states.count(MARGINAL)), "count", "=verdict"), 1.0, -1),
+        Entry("fails", "Checks that fail", Figure(float(states.count(FAILS)), "count", "=check"), 0.5, -1),
+        Entry("tight", "Marginal checks", Figure(float(states.count(MARGINAL)), "count", "=check"), 1.0, -1),
     ]
     return tuple(found)
 

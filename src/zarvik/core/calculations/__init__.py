@@ -36,7 +36,7 @@ from zarvik.core.calculations import (
     turbine_sheets,
 )
 from zarvik.core.calculations.sheet import BuildMaker, Family, Line, Maker, Sheet
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.check_result import CheckResult
 from zarvik.core.common.sentences import Figure
 from zarvik.core.whole_build.build import Build
 
@@ -117,8 +117,8 @@ _SAME = {
     f"temperature:{stations.EXHAUST_PORT}": "port_temperature",
 }
 
-# The number that a verdict stands on.
-_OF_VERDICT = {
+# The number that a check stands on.
+_OF_CHECK = {
     "target": "power",
     "surge": "surge",
     "choke": "choke",
@@ -146,11 +146,11 @@ _OF_VERDICT = {
 }
 
 
-def of_verdict(verdict: Verdict) -> str | None:
-    """Address of the sheet that shows the number a verdict stands on, None for one without a
+def of_check(check_result: CheckResult) -> str | None:
+    """Address of the sheet that shows the number a check stands on, None for one without a
     number."""
-    linked = [f for _, f in verdict.text.figures if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")]
-    main = _OF_VERDICT.get(verdict.id)
+    linked = [f for _, f in check_result.text.figures if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")]
+    main = _OF_CHECK.get(check_result.id)
     found = next((f for f in linked if f.sheet == main), linked[0] if linked else None)
     return found.address if found is not None else None
 
@@ -184,4 +184,4 @@ def sheets(build: Build, solver: Solver, point: Point) -> dict[str, Sheet]:
     return found
 
 
-__all__ = ["FAMILIES", "OF_BUILD", "OF_PATH", "Line", "Sheet", "keys", "of_verdict", "sheet", "sheets"]
+__all__ = ["FAMILIES", "OF_BUILD", "OF_PATH", "Line", "Sheet", "keys", "of_check", "sheet", "sheets"]

@@ -9,9 +9,9 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.constants import AIR_CP, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure
-from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier, plates
+from zarvik.core.connections.flange_joints import HEAD, Barrier, PlatedJoint, barrier, plates
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
-from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
+from zarvik.core.intercooler.intercooler import RATED_CP, WATER_CP
 from zarvik.core.joints.gaskets import ChargeWarming
 from zarvik.core.limits.limits import COOLANT
 from zarvik.core.radiator.radiator import BEGINS, CONDENSED, HOLDS_HEAT, RUBBED, RadiatorState, water_flow
@@ -237,7 +237,7 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
     )
 
 
-def _worst(build: Build, solver: Solver, point: Point) -> Taken:
+def _worst(build: Build, solver: Solver, point: Point) -> PlatedJoint:
     every = plates(build, build.register, point)
     if not every:
         raise KeyError("no plate")

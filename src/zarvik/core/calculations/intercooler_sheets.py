@@ -10,7 +10,7 @@ from zarvik.core.calculations.sheet import Line, Maker, Sheet, mean_capacity
 from zarvik.core.common.sentences import Figure
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy
-from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler import intercooler as cooling
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
 from zarvik.core.relations.intercooler import CORE
 

@@ -1,4 +1,4 @@
-"""What moves a number most: each doubtful input is moved by its own doubt and the whole path is
+"""What moves a number most: each uncertain input is moved by its own uncertainty and the whole path is
 solved again, once up and once down."""
 
 from __future__ import annotations
@@ -55,12 +55,12 @@ def _percent(text: str) -> Sentence:
 
 
 def levers(build: Build) -> Iterator[UncertainInput]:
-    """The doubtful inputs of a build, with doubts that are common practice (no source)."""
+    """The uncertain inputs of a build, with uncertainties that are common practice (no source)."""
     kelvin = message("±{step}", step=Figure(5.0, "temperature_difference"))
     yield UncertainInput("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
-    yield UncertainInput("boost", "Target boost", _percent("3 %"), scaled_attributes("boost", full=by(0.03)), "brief.target_boost")
-    yield UncertainInput("day", "Ambient temperature", kelvin, scaled_attributes("site", temperature=_plus(5.0)), "brief.design_day")
-    yield UncertainInput("pressure", "Ambient pressure", _percent("1.5 %"), scaled_attributes("site", pressure=by(0.015)), "brief.altitude")
+    yield UncertainInput("boost", "Target boost", _percent("3 %"), scaled_attributes("boost", full=by(0.03)), "goal.target_boost")
+    yield UncertainInput("day", "Ambient temperature", kelvin, scaled_attributes("site", temperature=_plus(5.0)), "goal.design_day")
+    yield UncertainInput("pressure", "Ambient pressure", _percent("1.5 %"), scaled_attributes("site", pressure=by(0.015)), "goal.altitude")
     yield UncertainInput("lambda", "Lambda at full load", message("±0.02"), _lambda, "engine.full_load_lambda")
     if build.engine.fuel.spark and build.engine.retard is not None:
         yield UncertainInput(
@@ -77,7 +77,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
             "Conductance of the intercooler",
             _percent("15 %"),
             scaled_attributes("cooler", trust=by(0.15)),
-            "cooler.rating_confidence",
+            "intercooler.rating_confidence",
         )
     if build.blower is None:
         yield UncertainInput("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))

@@ -50,17 +50,17 @@ class Candidate:
     knock: float = math.inf
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
-    def state(self, wanted: float, doubt: float = 0.0) -> str:
+    def state(self, wanted: float, uncertainty: float = 0.0) -> str:
         """The worst of its rooms and of its power against the `wanted` one in W; open where nothing
-        is solved. `doubt`: what a power is good to (share, 2 sigma): a miss of less than half of that is tight, as the
-        verdicts have it."""
+        is solved. `uncertainty`: what a power is good to (share, 2 sigma): a miss of less than half of that is tight, as the
+        checks have it."""
         rooms = ((SURGE, self.surge), (CHOKE, self.choke), (WHEEL_SPEED, self.overspeed))
         if any(not math.isfinite(room) for _, room in rooms):
             return TO_DO
         states = [limit.state(room) for limit, room in rooms]
         short = self.power / wanted - 1.0
         reached = POWER.state(short)
-        states.append(MARGINAL if reached == FAILS and short >= -0.5 * doubt else reached)
+        states.append(MARGINAL if reached == FAILS and short >= -0.5 * uncertainty else reached)
         return min(states, key=lambda s: ORDER[s])
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BACK_PRESSURE
 
@@ -13,14 +13,14 @@ _TURBO = "{before} before the turbine is {ratio} times plenum pressure; {behind}
 _DRIVEN = "{before} in the manifold is {ratio} times plenum pressure; {behind} in the exhaust. Pumping takes {pumping} at {speed}"
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """At the target speed."""
     point = case.target
     ratio = point.turbo.back_pressure
     stations = point.stations
     behind = stations["turbine_outlet"].pressure - case.build.site.pressure
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 _DRIVEN if case.build.blower is not None else _TURBO,
                 before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute", "pressure:turbine_inlet", point.speed),

@@ -6,7 +6,7 @@ import numpy as np
 
 from zarvik.core.airpath.banks import banks_of
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.layout.placement import Space, lay_out
 from zarvik.core.limits.limits import BANKS, FAILS, TO_DO
@@ -15,7 +15,7 @@ BANKS_CHECK = Check("banks", "Bank balance", about="pipes", limit=BANKS)
 CROSSING_CHECK = Check("crossing", "Crossover length")
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """What the far bank loses at the target; whether two banks have a way to one turbo at all."""
     build, space = case.build, case.build.space
     if space is None or space.head.banks < 2 or build.blower is not None:
@@ -26,7 +26,7 @@ def check(case: Case) -> list[Verdict]:
             return []
         if build.turbo.count > 1:
             return [
-                BANKS_CHECK.verdict(
+                BANKS_CHECK.check_result(
                     message(
                         "Two banks and {count} turbos share one collector: all cylinders blow into one pipe", count=str(build.turbo.count)
                     ),
@@ -35,14 +35,14 @@ def check(case: Case) -> list[Verdict]:
                 )
             ]
         return [
-            BANKS_CHECK.verdict(
+            BANKS_CHECK.check_result(
                 message("Two banks, one turbo and one collector: every pipe of the far bank must reach it"),
                 state=TO_DO,
                 cure=message("Add a crossover to the manifold: collector and primaries are then those of one bank"),
             )
         ]
     return [
-        BANKS_CHECK.verdict(
+        BANKS_CHECK.check_result(
             message(
                 ("The far bank has {more} more back-pressure at {speed}: it gets {less} less air and runs leaner than its lambda reads"),
                 more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
@@ -57,7 +57,7 @@ def check(case: Case) -> list[Verdict]:
     ]
 
 
-def _reach(space: Space, piece: str) -> list[Verdict]:
+def _reach(space: Space, piece: str) -> list[CheckResult]:
     """A crossover is at least as long as what lies between the two collectors."""
     outlets = lay_out(space).outlets
     if not space.said or len(outlets) < 2:
@@ -66,7 +66,7 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
     if space.crossing >= between:
         return []
     return [
-        CROSSING_CHECK.verdict(
+        CROSSING_CHECK.check_result(
             message(
                 "It is {long} long, but the two collectors are {between} apart in a straight line",
                 long=Figure(space.crossing, "length", "=crossing"),

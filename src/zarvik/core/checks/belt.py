@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, TOOTH_PITCH, TOOTHED, Belt, capacity
 from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
@@ -21,7 +21,7 @@ NEAR_RATIO = 0.025  # by which teeth may turn the blower faster or slower than t
 WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Power that the belt carries over what the blower takes, where that is least; and its speed. Nothing
     without a blower on a belt."""
     blower = case.build.blower
@@ -43,7 +43,7 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("belt", state, wider)
     found = [
-        BELT_CHECK.verdict(
+        BELT_CHECK.check_result(
             message(
                 "The belt carries {carries}; the blower takes {needed} at {speed}",
                 carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
@@ -62,7 +62,7 @@ def check(case: Case) -> list[Verdict]:
     state = BELT_SPEED.state(room)
     if belt.kind == RIBBED:
         found.append(
-            BELT_SPEED_CHECK.verdict(
+            BELT_SPEED_CHECK.check_result(
                 message(
                     "{top} at {speed}; ribbed belts allow {most}",
                     speed=revs(fastest.speed),

@@ -6,15 +6,15 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.pulley import with_smaller_pulleys
-from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BLOWER_BOOST
 
 CHECK = Check("blower_boost", "Blower boost", about="blower", limit=BLOWER_BOOST)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Boost that is made over what is asked, from where the wish begins; nothing without a blower."""
     blower = case.build.blower
     if blower is None:
@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("blower_boost", state, turned)
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{boost} of {asked} at {speed}, the lowest between full boost and rev limit",
                 boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),

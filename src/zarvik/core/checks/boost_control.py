@@ -6,7 +6,7 @@ import dataclasses
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, duty_for, failures, gate_point_near, spring_for
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.wastegate_hoses import BLOW
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, SPRING, TO_DO
@@ -26,7 +26,7 @@ HOSES = {
 }
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The spring against what is asked, and the worst of its hoses; nothing without a gate, with a blower, or for a design
     that is only tried."""
     actuator = case.build.actuator
@@ -41,7 +41,7 @@ def check(case: Case) -> list[Verdict]:
     if not actuator.said:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
         return [
-            SPRING_CHECK.verdict(
+            SPRING_CHECK.check_result(
                 message(
                     "No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
                     spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
@@ -54,10 +54,10 @@ def check(case: Case) -> list[Verdict]:
             ),
             *own,
         ]
-    verdicts = [*own, _judged(case, actuator, off, wanted)]
+    check_results = [*own, _judged(case, actuator, off, wanted)]
     if actuator.unknown_ports:
-        verdicts.append(
-            SOLENOID_CHECK.verdict(
+        check_results.append(
+            SOLENOID_CHECK.check_result(
                 message(
                     "It is unknown which ports of this solenoid are connected. Connected wrongly, the wastegate gets no "
                     "pressure and boost runs away"
@@ -67,15 +67,15 @@ def check(case: Case) -> list[Verdict]:
                 basis="Makers number ports differently: common practice, no source. Overboost can break an engine",
             )
         )
-    verdicts += _hoses(case, actuator)
-    return verdicts
+    check_results += _hoses(case, actuator)
+    return check_results
 
 
-def _own_flap(actuator: Actuator) -> list[Verdict]:
+def _own_flap(actuator: Actuator) -> list[CheckResult]:
     """What becomes of the flap that the turbo came with; nothing where it is the gate, or nobody says how the turbo is."""
     if actuator.flap == "idle":
         return [
-            FLAP_CHECK.verdict(
+            FLAP_CHECK.check_result(
                 message("The turbo has an internal flap, but the wastegate is external: the flap must not open by itself"),
                 state=TO_DO,
                 cure=message("Remove the rod, lock the lever and weld the flap closed; or use the flap alone"),
@@ -83,7 +83,7 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
         ]
     if actuator.flap == "missing":
         return [
-            FLAP_CHECK.verdict(
+            FLAP_CHECK.check_result(
                 message("The wastegate type is internal flap, but this turbo has none: nothing would limit boost"),
                 state=FAILS,
                 cure=message("An external wastegate, or a turbine housing with a flap"),
@@ -92,7 +92,7 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
     return []
 
 
-def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Verdict:
+def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> CheckResult:
     solver, speed = case.solver, case.target.speed
     asked = Figure(wanted, "pressure_gauge", "asked_boost", speed)
     alone = Figure(off.boost, "pressure_gauge", "spring_off", speed)
@@ -120,7 +120,7 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
     early = _too_early(case, actuator)
     if early is not None:
         figures |= {"early": Figure(early.boost, "pressure_gauge", "spring_off", early.speed), "at": revs(early.speed)}
-        return SPRING_CHECK.verdict(
+        return SPRING_CHECK.check_result(
             message(
                 "The spring alone holds {alone} of {asked} at {speed}",
                 more,
@@ -130,10 +130,10 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
             state=FAILS if state == FAILS else MARGINAL,
             value=abs(apart),
             cure=message("A solenoid in the hose can delay it; a spring cannot"),
-            changes=(Change("gate.control", THREE),),
+            changes=(Change("wastegate.control", THREE),),
         )
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
-    return SPRING_CHECK.verdict(text, value=abs(apart), cure=cure, changes=changes)
+    return SPRING_CHECK.check_result(text, value=abs(apart), cure=cure, changes=changes)
 
 
 def _too_early(case: Case, actuator: Actuator) -> GatePoint | None:
@@ -172,7 +172,7 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
         return None
     if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
         return message("No spring on sale comes closer: a solenoid, or the rod adjuster, makes up the rest"), ()
-    changes = (Change("gate.spring", chosen), Change("gate.fully_open", chosen * actuator.full / actuator.spring))
+    changes = (Change("wastegate.spring", chosen), Change("wastegate.fully_open", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
         words = (
             message("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge"))
@@ -194,7 +194,7 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     return words, changes
 
 
-def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
+def _hoses(case: Case, actuator: Actuator) -> list[CheckResult]:
     """What the worst hose does when it comes off."""
     solver, speed = case.solver, case.target.speed
     near = solver.full_load.near(speed)
@@ -225,7 +225,7 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
         )
     )
     return [
-        HOSES_CHECK.verdict(
+        HOSES_CHECK.check_result(
             text,
             state=MARGINAL if runs else OK,
             cure=message("A boost cut in the engine control, clamps at both ends, heat-rated hoses") if runs else None,

@@ -6,14 +6,14 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, MARGINAL, OK
 
 CHECK = Check("bottom_end", "Engine boost limit", about="gate", limit=BOTTOM_END, breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Boost against what is trusted, weekly and for the single run."""
     trusted, full = case.build.engine.trusted_boost, case.build.boost.full
     return [
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
     ]
 
 
-def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> Verdict:
+def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> CheckResult:
     big = boost > case.build.boost.full
     power, at = case.power_with(boost), case.build.target.speed
     most = case.most_boost
@@ -42,10 +42,10 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     if short and state == OK and asked < 0.0:
         state = MARGINAL
     safe = math.floor(round((1.0 - BOTTOM_END.good) * trusted / 5000.0, 6)) * 5000.0
-    entry = "=brief.big_run_boost" if big else "=brief.target_boost"
+    entry = "=goal.big_run_boost" if big else "=goal.target_boost"
     # Where the weekly boost is the highest that is asked for, it is the one to lower.
     place = place if big else "boost.full"
-    return Check(id, title, about="engine", limit=BOTTOM_END, breaks=True).verdict(
+    return Check(id, title, about="engine", limit=BOTTOM_END, breaks=True).check_result(
         message(
             ("{made} instead of the target {boost}; the engine's limit is {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
@@ -66,10 +66,10 @@ def _room(boost: float, trusted: float) -> float:
     return 1.0 - boost / trusted if trusted > 0 else (-1.0 if boost > 0 else 0.0)
 
 
-def _crept(point: Point, trusted: float) -> Verdict:
+def _crept(point: Point, trusted: float) -> CheckResult:
     """The boost that the gate lets through, not the one that was asked for, meets the bottom end."""
     margin = _room(point.boost, trusted)
-    return CHECK.verdict(
+    return CHECK.check_result(
         message(
             "Boost creeps to {boost} at {speed}; the engine's limit is {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),

@@ -15,7 +15,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.threshold import double_band, least_boost, spool_band, threshold, uncontrolled
-from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.check_result import Change, CheckResult
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
@@ -26,7 +26,7 @@ from zarvik.core.whole_build.build import Build
 @dataclass(frozen=True)
 class Memo:
     """What a full judgement found out with solutions of its own, for the quick judgement of the
-    next step of a drag: `cures` by verdict (state, sentence, changes), the `spool` band (middle,
+    next step of a drag: `cures` by check (state, sentence, changes), the `spool` band (middle,
     early, late in rev/min), the speeds between which `double` states are possible, the `least`
     boost of the gate in Pa gauge."""
 
@@ -56,12 +56,12 @@ class Case:
     plain: bool = False
     hasty: bool = False
 
-    def cure(self, verdict: str, state: str, find: Callable[[], Cure]) -> Cure:
-        """The cure of a verdict that is in `state`, found now or remembered; none when it holds."""
+    def cure(self, check_result: str, state: str, find: Callable[[], Cure]) -> Cure:
+        """The cure of a check that is in `state`, found now or remembered; none when it holds."""
         if state == OK or self.plain:
             return None, ()
         if self.memo is not None:
-            kept = self.memo.cures.get(verdict)
+            kept = self.memo.cures.get(check_result)
             if kept is not None and kept[0] == state:
                 return kept[1], kept[2]
         return (None, ()) if self.hasty else find()
@@ -97,7 +97,7 @@ class Case:
 
     @cached_property
     def spool(self) -> tuple[float, float, float]:
-        """The threshold and its band from the doubts, rev/min; with a memo the band of the design
+        """The threshold and its band from the uncertainties, rev/min; with a memo the band of the design
         before is moved along."""
         if self.memo is not None and self.memo.spool is not None:
             middle, early, late = self.memo.spool
@@ -118,10 +118,12 @@ class Case:
             return self.memo.least
         return least_boost(self.solver, self.raw)
 
-    def remember(self, verdicts: Iterable[Verdict]) -> Memo:
+    def remember(self, check_results: Iterable[CheckResult]) -> Memo:
         """What the quick judgement of the next design may take over from this full one."""
         found = self.__dict__
-        return Memo({v.id: (v.state, v.cure, v.changes) for v in verdicts}, found.get("spool"), found.get("double"), found.get("least"))
+        return Memo(
+            {v.id: (v.state, v.cure, v.changes) for v in check_results}, found.get("spool"), found.get("double"), found.get("least")
+        )
 
     def power_with(self, boost: float) -> float:
         """Power in W at the target speed with another full boost in Pa gauge; nan unsolved."""
@@ -167,7 +169,7 @@ def choked_piece(solver: Solver, raw: RawSolution, i: int) -> Element | None:
     return solver.path.elements[index] if index >= 0 else None
 
 
-Check = Callable[[Case], list[Verdict]]
+Check = Callable[[Case], list[CheckResult]]
 
 
 def plain_case(build: Build, near: RawSolution | None = None) -> Case:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
-from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHARGE_LOSS, OK
 
 CHECK = Check("charge_loss", "Charge pressure loss", limit=CHARGE_LOSS)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Pipes and cooler together, where the most air goes through."""
     point = case.hardest
     start = point.stations["compressor_outlet"].pressure
@@ -22,7 +22,7 @@ def check(case: Case) -> list[Verdict]:
     _margin, state = CHARGE_LOSS.margin(share), CHARGE_LOSS.state(share)
     top = largest(pieces) if pieces else None
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{loss} ({share}) between compressor and plenum at {speed}",
                 ("; most in “{name}”, {most}" if top else ""),

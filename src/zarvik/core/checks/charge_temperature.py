@@ -8,9 +8,9 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
-from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler import intercooler as cooling
 from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, OK
 
 CHECK = Check("charge_temperature", "Charge temperature", about="charge")
@@ -35,7 +35,7 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
         if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
             return (
                 message("Same type of core, {share}× frontal area: gives {good}", share=f"{share:g}", good=Figure(good, "temperature")),
-                (Change("cooler.scale", share),),
+                (Change("intercooler.scale", share),),
             )
     return (
         message(
@@ -49,7 +49,7 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
     )
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Charge in the plenum at the target speed, behind the fuel that evaporates."""
     point = case.target
     plenum = point.stations["plenum"].temperature
@@ -66,11 +66,11 @@ def check(case: Case) -> list[Verdict]:
     changes: tuple[Change, ...] = ()
     if state != OK and case.build.cooler is None:
         cure = message("Fit an intercooler: {good} is comfortable", good=Figure(good, "temperature"))
-        changes = (Change("cooler.fitted", 1.0),)
+        changes = (Change("intercooler.fitted", 1.0),)
     elif state != OK:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 ("{charge} after fuel evaporation, {plenum} in the plenum at {speed}" if wet else "{charge} in the plenum at {speed}"),
                 (", {before} before the intercooler" if case.build.cooler else ""),

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult, nothing_to_judge
 from zarvik.core.checks.other_turbo import other
-from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHOKE, OK
 
 CHECK = Check("choke", "Choke margin", about="compressor", limit=CHOKE)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Least room to choke while boosted; nothing with a blower."""
     if case.build.blower is not None:
         return []
@@ -28,7 +28,7 @@ def check(case: Case) -> list[Verdict]:
     )
     cure, changes = case.cure("choke", state, lambda: other(case))
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 template,
                 part=Figure(margin, "ratio", "choke", point.speed),

@@ -6,7 +6,7 @@ import math
 
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case, choked_piece
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
@@ -18,7 +18,7 @@ from zarvik.core.stock.sizes import tube_bore
 CHECK = Check("closure", "Solution check", about="pipes")
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Points that did not close."""
     lost = [p for p in case.sweep if not p.closure.solved]
     if not lost:
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
             ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums), default=(0.0, "mass", case.target.speed)
         )
         return [
-            CHECK.verdict(
+            CHECK.check_result(
                 message(
                     "All {count} points balance; largest residual {worst}",
                     count=str(len(case.sweep)),
@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
     first = lost[0]
     cure, changes = _widen(case)
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{count} of {all} points have no solution, the first at {speed}: {reason}",
                 count=str(len(lost)),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import JointFinding, findings
@@ -39,8 +39,8 @@ TITLES = {
 }
 
 
-def check(case: Case) -> list[Verdict]:
-    """A verdict for each rule that finds something; while nobody has begun the register, that it is there to be begun."""
+def check(case: Case) -> list[CheckResult]:
+    """A check for each rule that finds something; while nobody has begun the register, that it is there to be begun."""
     rows = case.build.register
     if not rows:
         return []
@@ -49,7 +49,7 @@ def check(case: Case) -> list[Verdict]:
         return []
     groups: dict[str, list[JointFinding]] = {}
     space = case.build.space
-    # A turbo that stands in space has a verdict of its own on its drain.
+    # A turbo that stands in space has a check of its own on its drain.
     told = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()
     for finding in (f for f in findings(rows) if f.rule not in told):
         groups.setdefault(finding.rule, []).append(finding)
@@ -61,13 +61,13 @@ def check(case: Case) -> list[Verdict]:
             # Not a sentence in a sentence: its figures lead somewhere.
             text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
         found.append(
-            Check(f"joint_{rule}", TITLES[rule], about="joints").verdict(text, state=worst.state, cure=worst.cure, basis=worst.basis)
+            Check(f"joint_{rule}", TITLES[rule], about="joints").check_result(text, state=worst.state, cure=worst.cure, basis=worst.basis)
         )
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
     loose = [x for x in joints if x.state not in r.DONE]
     if loose:
         found.append(
-            CHECK.verdict(
+            CHECK.check_result(
                 message(
                     "{count} of {all} charge-side joints are not torqued: “{name}” first",
                     count=str(len(loose)),
@@ -79,5 +79,5 @@ def check(case: Case) -> list[Verdict]:
             )
         )
     elif joints:
-        found.append(CHECK.verdict(message("All {all} charge-side joints are torqued", all=str(len(joints))), state=OK))
+        found.append(CHECK.check_result(message("All {all} charge-side joints are torqued", all=str(len(joints))), state=OK))
     return found

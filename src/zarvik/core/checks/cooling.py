@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.fluid_lines import highest_fuel_point
-from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
@@ -32,7 +32,7 @@ HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are 
 TURBO_WATER_CHECK = Check("turbo_water", "Turbo coolant", about="joints:cooling", limit=TURBO_WATER, breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """What is said of them; nothing of what nobody has said."""
     return [*_radiator(case), *_turbo(case), *_crankcase(case)]
 
@@ -44,7 +44,7 @@ def sustained_share_wanted(case: Case) -> float:
     return hard + (1.0 - hard) * CRUISE
 
 
-def _radiator(case: Case) -> list[Verdict]:
+def _radiator(case: Case) -> list[CheckResult]:
     build = case.build
     if build.radiator.core is None:
         return []
@@ -63,7 +63,7 @@ def _radiator(case: Case) -> list[Verdict]:
         "full": Figure(full.water, "temperature", "radiator_full", point.speed),
         "heat": Figure(water_heat_load(case.solver, point), "heat_flow", "water_heat", point.speed),
         "speed": revs(point.speed),
-        "wind": Figure(build.road_speed, "road_speed", "=brief.road_speed"),
+        "wind": Figure(build.road_speed, "road_speed", "=goal.road_speed"),
         "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
     }
     if seconds < 1e6:
@@ -80,7 +80,7 @@ def _radiator(case: Case) -> list[Verdict]:
     else:
         words = message("At {wind} it sustains full load ({heat} into the water at {speed}): {full}, at {taken} air", **figures)
     return [
-        RADIATOR_CHECK.verdict(
+        RADIATOR_CHECK.check_result(
             words,
             state=state,
             margin=margin,
@@ -92,7 +92,7 @@ def _radiator(case: Case) -> list[Verdict]:
     ]
 
 
-def _in_town(case: Case) -> Verdict:
+def _in_town(case: Case) -> CheckResult:
     """Standing in a queue, with what the fans move."""
     build = case.build
     town = radiator_in_town(case.solver, build.radiator)
@@ -101,7 +101,7 @@ def _in_town(case: Case) -> Verdict:
         "town": Figure(town.water, "temperature", "radiator_town"),
     }
     boils = town.water >= 1e4
-    return RADIATOR_TOWN_CHECK.verdict(
+    return RADIATOR_TOWN_CHECK.check_result(
         message("Standing, {fan} of fan could cool to {town}: the thermostat controls", **figures)
         if town.water < BEGINS
         else message("Standing, no fan moves air: it boils in traffic, with any engine")
@@ -113,18 +113,18 @@ def _in_town(case: Case) -> Verdict:
     )
 
 
-def _on_hill(case: Case, point: Point) -> list[Verdict]:
+def _on_hill(case: Case, point: Point) -> list[CheckResult]:
     """With a load behind it, as long as the hill lasts."""
     train = case.build.train
     if train.mass <= 0.0:
         return []
     hill = radiator_on_hill(case.solver, case.build.radiator, case.build.car, train, point)
     return [
-        RADIATOR_HILL_CHECK.verdict(
+        RADIATOR_HILL_CHECK.check_result(
             message(
                 "Water {hill} throughout the climb, at {wind}",
                 hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
-                wind=Figure(train.speed, "road_speed", "=tow.speed"),
+                wind=Figure(train.speed, "road_speed", "=towing.speed"),
             ),
             value=hill.water,
             cure=message("A lower gear turns fan and pump faster; or slower uphill, a thicker core, more air behind it"),
@@ -132,7 +132,7 @@ def _on_hill(case: Case, point: Point) -> list[Verdict]:
     ]
 
 
-def _turbo(case: Case) -> list[Verdict]:
+def _turbo(case: Case) -> list[CheckResult]:
     build, circuit = case.build, case.build.coolant
     if build.blower is not None or (circuit.bore <= 0.0 and circuit.water == "flows"):
         return []
@@ -147,8 +147,8 @@ def _turbo(case: Case) -> list[Verdict]:
     figures: dict[str, Filling] = {
         "warmer": Figure(warmer, "warming", "turbo_water", point.speed),
         "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
-        "bore": Figure(circuit.bore, "length", "=coolant.bore"),
-        "rise": Figure(circuit.rise, "length", "=coolant.return_height"),
+        "bore": Figure(circuit.bore, "length", "=turbo_coolant.bore"),
+        "rise": Figure(circuit.rise, "length", "=turbo_coolant.return_height"),
         "after": Figure(turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed)
         if round_ > 0.0
         else "",
@@ -158,7 +158,7 @@ def _turbo(case: Case) -> list[Verdict]:
         # Once it boils in there it goes in bursts
         state = MARGINAL if turbo_coolant.temperature_rise(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else OK
     return [
-        TURBO_WATER_CHECK.verdict(
+        TURBO_WATER_CHECK.check_result(
             message(
                 ("{heat} warms the flow of a {bore} hose by {warmer}. After shut-off nothing circulates, because the return does not rise"),
                 **figures,
@@ -177,9 +177,9 @@ def _turbo(case: Case) -> list[Verdict]:
     ]
 
 
-def _plugged(ball: bool, heat: float, speed: float) -> Verdict:
+def _plugged(ball: bool, heat: float, speed: float) -> CheckResult:
     """A turbo with no water through it: its `heat` W at `speed` rev/min goes into the oil; on `ball` bearings that is too much."""
-    return TURBO_WATER_CHECK.verdict(
+    return TURBO_WATER_CHECK.check_result(
         message(
             "Plugged: {heat} at {speed} goes into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", speed), speed=revs(speed)
         ),
@@ -189,7 +189,7 @@ def _plugged(ball: bool, heat: float, speed: float) -> Verdict:
     )
 
 
-def _crankcase(case: Case) -> list[Verdict]:
+def _crankcase(case: Case) -> list[CheckResult]:
     build, breather, point = case.build, case.build.breather, case.hardest
     if breather.bore <= 0.0:
         return []
@@ -224,4 +224,4 @@ def _crankcase(case: Case) -> list[Verdict]:
             message("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else message("Two hoses, from both ends of the engine")
         )
         changes = (Change("breather.bore", sold),) if sold else ()
-    return [CRANKCASE_CHECK.verdict(words, value=value, cure=cure, changes=changes, limit=limit)]
+    return [CRANKCASE_CHECK.check_result(words, value=value, cure=cure, changes=changes, limit=limit)]

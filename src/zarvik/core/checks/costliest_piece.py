@@ -17,7 +17,7 @@ def named(piece: Stretch) -> Filling:
 
 
 def subject_of(piece: Stretch) -> str:
-    """What a verdict about a piece is about."""
+    """What a check about a piece is about."""
     return "charge" if piece.id == "cooler" else f"piece:{piece.id}"
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import DRIVE, LOW_GEARS
 
@@ -19,7 +19,7 @@ STEP = 5000.0  # Pa, to which a suggested boost is rounded down
 LEAST = 2  # steps
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The highest torque against what clutch, gearbox and the low gears take; nothing where nobody says it."""
     car = case.build.car
     peak = max(case.solved, key=lambda p: p.torque, default=None)
@@ -29,7 +29,7 @@ def check(case: Case) -> list[Verdict]:
     return [*(_weakest(case, peak, *min(limits)) if limits else []), *(_low_gears(case, peak) if car.low_gears > 0.0 else [])]
 
 
-def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> list[Verdict]:
+def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> list[CheckResult]:
     """The highest torque against the `limit` N m of clutch or gearbox, which is entered at `place`."""
     margin = 1.0 - peak.torque / limit
 
@@ -43,7 +43,7 @@ def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> li
 
     cure, changes = case.cure("drive", DRIVE.state(margin), find)
     return [
-        DRIVE_CHECK.verdict(
+        DRIVE_CHECK.check_result(
             message(
                 "{torque} at {speed}; the {what} limit is {limit}",
                 torque=Figure(peak.torque, "torque", "torque", peak.speed),
@@ -58,7 +58,7 @@ def _weakest(case: Case, peak: Point, limit: float, place: str, what: str) -> li
     ]
 
 
-def _low_gears(case: Case, peak: Point) -> list[Verdict]:
+def _low_gears(case: Case, peak: Point) -> list[CheckResult]:
     """What is too much for the low gears can be held back in them, within reason."""
     most = case.build.car.low_gears
     margin = 1.0 - peak.torque / most
@@ -71,7 +71,7 @@ def _low_gears(case: Case, peak: Point) -> list[Verdict]:
 
     cure, changes = case.cure("low_gears", LOW_GEARS.state(margin), hold)
     return [
-        LOW_GEARS_CHECK.verdict(
+        LOW_GEARS_CHECK.check_result(
             message(
                 "{torque} at {speed}; the low-gear limit is {limit}",
                 torque=Figure(peak.torque, "torque", "torque", peak.speed),

@@ -6,14 +6,14 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import DIESEL_EXHAUST, SPARK_EXHAUST
 
 CHECK = Check("exhaust_temperature", "Exhaust gas temperature", about="turbine", breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The hottest solved point of the sweep."""
     spark = case.build.engine.fuel.spark
     limit = SPARK_EXHAUST if spark else DIESEL_EXHAUST
@@ -26,7 +26,7 @@ def check(case: Case) -> list[Verdict]:
     cooler = message("A richer mixture or less ignition retard cools it" if spark else "Less fuel or more air cools it")
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 place,
                 (", manifold skin {skin}" if metal else ""),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
@@ -15,17 +15,17 @@ BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="join
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The plate that loses the most; the heat that comes through the foot of the intake manifold. Nothing of what nobody measured."""
     build, point = case.build, case.hardest
-    found: list[Verdict] = []
+    found: list[CheckResult] = []
     every = plates(build, build.register, point)
     if every:
         worst = max(every, key=lambda x: x.share)
         state = ADAPTER.state(worst.share)
         one, other = worst.row.one, worst.row.other
         found.append(
-            ADAPTER_CHECK.verdict(
+            ADAPTER_CHECK.check_result(
                 message(
                     "“{name}” costs almost nothing, from {one} to {other} at {speed}",
                     name=worst.row.name,
@@ -54,7 +54,7 @@ def check(case: Case) -> list[Verdict]:
     heat = barrier(build, build.register, build.ports, point)
     if heat is not None:
         found.append(
-            BARRIER_CHECK.verdict(
+            BARRIER_CHECK.check_result(
                 message(
                     (
                         "Through its gasket {heat} comes from the head: charge {full} warmer at {speed}, {idle} at idle; "

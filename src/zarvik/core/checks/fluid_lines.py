@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
@@ -34,12 +34,12 @@ def highest_fuel_point(case: Case) -> Point:
     return max(case.solved, key=lambda p: p.fuel, default=case.target)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """What is said of them; nothing of what nobody has said."""
     return [*_oil(case), *_fuel(case)]
 
 
-def _oil(case: Case) -> list[Verdict]:
+def _oil(case: Case) -> list[CheckResult]:
     lines, found = case.build.lines, []
     if case.build.blower is not None:
         return []
@@ -55,18 +55,18 @@ def _oil(case: Case) -> list[Verdict]:
         )
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
         found.append(
-            OIL_FEED_CHECK.verdict(
+            OIL_FEED_CHECK.check_result(
                 message(
                     "{flow} through {bore}; its bearings need {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
-                    bore=Figure(lines.restrictor_bore, "length", "=lines.restrictor_bore"),
+                    bore=Figure(lines.restrictor_bore, "length", "=fluid_lines.restrictor_bore"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
                 state=state,
                 value=value,
                 cure=message("A {bore} restrictor", bore=Figure(sold, "length")),
-                changes=(Change("lines.restrictor_bore", sold),),
+                changes=(Change("fluid_lines.restrictor_bore", sold),),
                 limit=limit,
             )
         )
@@ -79,12 +79,12 @@ def _oil(case: Case) -> list[Verdict]:
         if not lines.drain_above:
             state = FAILS if state == FAILS else MARGINAL
         found.append(
-            OIL_DRAIN_CHECK.verdict(
+            OIL_DRAIN_CHECK.check_result(
                 message(
                     "A {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
                     (". It ends below the oil: it stays full" if not lines.drain_above else ""),
-                    bore=Figure(lines.drain_bore, "length", "=lines.drain_bore"),
-                    fall=Figure(lines.drain_slope, "angle", "=lines.drain_slope"),
+                    bore=Figure(lines.drain_bore, "length", "=fluid_lines.drain_bore"),
+                    fall=Figure(lines.drain_slope, "angle", "=fluid_lines.drain_slope"),
                     carries=Figure(carries, "oil_flow", "oil_drained"),
                     comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
                 ),
@@ -105,12 +105,12 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
         room = oil.drain_flow(bore, lines.drain_slope, nu) / comes - 1.0
         if bore > lines.drain_bore and DRAINS.state(room) == OK:
             return message("A {bore} drain, ending above the oil in the sump", bore=Figure(bore, "length")), (
-                Change("lines.drain_bore", bore),
+                Change("fluid_lines.drain_bore", bore),
             )
     return message("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 
 
-def _fuel(case: Case) -> list[Verdict]:
+def _fuel(case: Case) -> list[CheckResult]:
     lines, engine = case.build.lines, case.build.engine
     if not engine.fuel.spark:
         return []
@@ -121,7 +121,7 @@ def _fuel(case: Case) -> list[Verdict]:
     return found if nothing or lines.pump_flow <= 0.0 else [*found, *_pump_and_line(case, point)]
 
 
-def _injectors(case: Case, point: Point) -> list[Verdict]:
+def _injectors(case: Case, point: Point) -> list[CheckResult]:
     """How long they are open at `point`; those that would do."""
     lines, engine = case.build.lines, case.build.engine
     boost, thick = max(point.boost, 0.0), density(engine.fuel.key)
@@ -129,11 +129,11 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
         spray = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
     except ValueError:
         return [
-            INJECTORS_CHECK.verdict(
+            INJECTORS_CHECK.check_result(
                 message(
                     "{boost} boost against {base} fuel pressure: nothing is injected",
                     boost=Figure(boost, "pressure_gauge", "boost", point.speed),
-                    base=Figure(lines.fuel_pressure, "pressure_gauge", "=lines.fuel_pressure"),
+                    base=Figure(lines.fuel_pressure, "pressure_gauge", "=fluid_lines.fuel_pressure"),
                 ),
                 state=FAILS,
                 cure=message("Connect the regulator to the plenum, or raise the fuel pressure"),
@@ -150,7 +150,7 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
     )
     sold = next((s for s in SIZES if s >= need), SIZES[-1])
     return [
-        INJECTORS_CHECK.verdict(
+        INJECTORS_CHECK.check_result(
             message(
                 "{duty} duty at {speed}, with {across} across them",
                 duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
@@ -159,19 +159,19 @@ def _injectors(case: Case, point: Point) -> list[Verdict]:
             ),
             value=spray.duty,
             cure=message("Injectors of {size}", size=Figure(sold, "injector_flow")),
-            changes=(Change("lines.injector_flow", sold),),
+            changes=(Change("fluid_lines.injector_flow", sold),),
         )
     ]
 
 
-def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
+def _pump_and_line(case: Case, point: Point) -> list[CheckResult]:
     """What the pump gives at the pressure of the rail, and how fast that goes through the line."""
     lines = case.build.lines
     rail = lines.fuel_pressure + (max(point.boost, 0.0) if lines.follows_boost else 0.0)
     flow = point.fuel / density(case.build.engine.fuel.key)
     speed = feed_speed(lines, flow)
     return [
-        FUEL_PUMP_CHECK.verdict(
+        FUEL_PUMP_CHECK.check_result(
             message(
                 "At {rail} it gives {gives}; the engine uses {asked} at {speed}",
                 rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
@@ -182,11 +182,11 @@ def _pump_and_line(case: Case, point: Point) -> list[Verdict]:
             value=pump_delivery(lines, rail) / flow - 1.0,
             cure=message("A larger pump, or a second one; upgrade fuse and wiring too"),
         ),
-        FUEL_LINE_CHECK.verdict(
+        FUEL_LINE_CHECK.check_result(
             message(
                 "{speed} in a {bore} line, with the full pump flow circulating",
                 speed=Figure(speed, "velocity", "fuel_speed", point.speed),
-                bore=Figure(lines.fuel_line_bore, "length", "=lines.fuel_line_bore"),
+                bore=Figure(lines.fuel_line_bore, "length", "=fluid_lines.fuel_line_bore"),
             ),
             value=speed,
             cure=message("A wider line, away from the turbine and shielded; fuel lines need a licence in many places"),

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
-from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import INTAKE_LOSS, OK
 
 CHECK = Check("intake_loss", "Intake loss before the compressor", limit=INTAKE_LOSS)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Depression before the compressor, where the most air goes through."""
     point = case.hardest
     loss = case.build.site.pressure - point.stations["compressor_inlet"].pressure
@@ -20,7 +20,7 @@ def check(case: Case) -> list[Verdict]:
     _margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
     top = largest(pieces) if pieces else None
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{loss} below ambient at {speed}",
                 ("; most in “{name}”, {most}" if top else ""),

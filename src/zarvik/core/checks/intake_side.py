@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.intake import butterfly, meter
 from zarvik.core.intake.intake_flow import Throttle, full_flow_travel, ports_at, throttle_at, throttle_of, valve_index
@@ -20,16 +20,16 @@ PORTS_CHECK = Check("ports", "Port match", about="intake", limit=PORT_LIP)
 VALVES_CHECK = Check("valves", "Inlet valves", about="intake", limit=VALVE_MACH)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """What is said of them; nothing of what nobody has said."""
     return [*_meter(case), *_throttle(case), *_ports(case)]
 
 
-def _meter(case: Case) -> list[Verdict]:
+def _meter(case: Case) -> list[CheckResult]:
     m = case.build.meter
     if m.kind == "none":
         return []
-    found: list[Verdict] = []
+    found: list[CheckResult] = []
     point = case.hardest
     if m.max_reading > 0.0:
         left = meter.meter_range(m) / point.air - 1.0
@@ -43,7 +43,7 @@ def _meter(case: Case) -> list[Verdict]:
         scaled = ". In its housing it reads {share} of the flow until its table is scaled" if m.new_bore > 0.0 else ""
         figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.new_bore > 0.0 else ""
         found.append(
-            METER_CHECK.verdict(
+            METER_CHECK.check_result(
                 message("Max reading {ends}; {air} flows at {speed}", scaled, **figures),
                 state=state,
                 value=left,
@@ -51,7 +51,7 @@ def _meter(case: Case) -> list[Verdict]:
                     "Its insert in a {bore} housing with its table scaled, a larger meter, or speed-density",
                     bore=Figure(_up(asked), "length"),
                 ),
-                changes=(Change("meter.new_bore", _up(asked)),),
+                changes=(Change("air_meter.new_bore", _up(asked)),),
             )
         )
     own = m.new_bore or m.bore
@@ -60,12 +60,12 @@ def _meter(case: Case) -> list[Verdict]:
         straight = min(m.straight_before / (before * own), m.straight_after / (behind * own)) * METER_STRAIGHT.good + 1e-9
         state = METER_STRAIGHT.state(straight)
         found.append(
-            METER_STRAIGHT_CHECK.verdict(
+            METER_STRAIGHT_CHECK.check_result(
                 message(
                     "{before} straight before it and {behind} after, bore {bore}",
-                    before=Figure(m.straight_before, "length", "=meter.straight_before"),
-                    behind=Figure(m.straight_after, "length", "=meter.straight_after"),
-                    bore=Figure(own, "length", "=meter.new_bore" if m.new_bore > 0.0 else "=meter.bore"),
+                    before=Figure(m.straight_before, "length", "=air_meter.straight_before"),
+                    behind=Figure(m.straight_after, "length", "=air_meter.straight_after"),
+                    bore=Figure(own, "length", "=air_meter.new_bore" if m.new_bore > 0.0 else "=air_meter.bore"),
                 ),
                 state=state,
                 value=straight,
@@ -75,8 +75,8 @@ def _meter(case: Case) -> list[Verdict]:
                     behind=Figure(behind * own, "length"),
                 ),
                 changes=(
-                    Change("meter.straight_before", max(m.straight_before, _up(before * own))),
-                    Change("meter.straight_after", max(m.straight_after, _up(behind * own))),
+                    Change("air_meter.straight_before", max(m.straight_before, _up(before * own))),
+                    Change("air_meter.straight_after", max(m.straight_after, _up(behind * own))),
                 ),
             )
         )
@@ -88,7 +88,7 @@ def _up(length: float) -> float:
     return math.ceil(1e3 * length - 1e-6) * 1e-3 + 1e-9
 
 
-def _throttle(case: Case) -> list[Verdict]:
+def _throttle(case: Case) -> list[CheckResult]:
     build, point = case.build, case.hardest
     throttle = throttle_of(build)
     if throttle is None or not build.engine.fuel.spark:
@@ -103,7 +103,7 @@ def _throttle(case: Case) -> list[Verdict]:
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
     found = [
-        THROTTLE_CHECK.verdict(
+        THROTTLE_CHECK.check_result(
             message(
                 "{bore} loses {drop}, {share} of the pressure before it, at {speed}",
                 bore=Figure(throttle.bore, "length", place),
@@ -122,7 +122,7 @@ def _throttle(case: Case) -> list[Verdict]:
     ]
     smaller = fits is not None and fits[0] < throttle.bore
     found.append(
-        PEDAL_CHECK.verdict(
+        PEDAL_CHECK.check_result(
             message(
                 "At {speed} full airflow is reached at {travel} pedal travel",
                 speed=Figure(butterfly.TOWN, "rotation"),
@@ -151,9 +151,9 @@ def throttles_sold(case: Case, throttle: Throttle) -> list[tuple[float, float, f
     return found
 
 
-def _ports(case: Case) -> list[Verdict]:
+def _ports(case: Case) -> list[CheckResult]:
     build, point = case.build, case.hardest
-    found: list[Verdict] = []
+    found: list[CheckResult] = []
     ports = build.ports
     if sum(opening.said for opening in (ports.runner, ports.gasket, ports.port)) >= 2:
         seen = ports_at(build, build.ports, point)
@@ -188,12 +188,12 @@ def _ports(case: Case) -> list[Verdict]:
             ),
             behind=message(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
         )
-        found.append(PORTS_CHECK.verdict(words, state=state, value=proud.lip, cure=cure))
+        found.append(PORTS_CHECK.check_result(words, state=state, value=proud.lip, cure=cure))
     index = valve_index(build, build.ports, case.target)
     if index == index:
         state = VALVE_MACH.state(index)
         found.append(
-            VALVES_CHECK.verdict(
+            VALVES_CHECK.check_result(
                 message(
                     "Mean inlet Mach index {index} at {speed}",
                     index=Figure(index, "number", "valve_index", case.target.speed),

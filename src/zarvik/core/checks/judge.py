@@ -1,4 +1,4 @@
-"""All checks in one pass. A new verdict is a file here and a line in `CHECKS`."""
+"""All checks in one pass. A new check is a file here and a line in `CHECKS`."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ from zarvik.core.checks import (
     wheel_speed,
 )
 from zarvik.core.checks.case import Case, Check
-from zarvik.core.checks.verdict import Verdict, worst
+from zarvik.core.checks.check_result import CheckResult, worst
 from zarvik.core.common.progress import Progress, unwatched
 
 CHECKS: tuple[Check, ...] = (
@@ -103,14 +103,14 @@ OF_REGISTER: tuple[Check, ...] = (connections.check, leak_test.check, flanges.ch
 UNSOLVED: tuple[Check, ...] = (closure.check, target.check, step_between_pieces.check, piece_shape.check, layout.check)
 
 
-def judge(case: Case, progress: Progress = unwatched) -> list[Verdict]:
-    """Every verdict on a solved case, worst first."""
+def judge(case: Case, progress: Progress = unwatched) -> list[CheckResult]:
+    """Every check on a solved case, worst first."""
     solved = case.target.closure.solved
     checks = CHECKS if solved else UNSOLVED
     if not solved and case.boosted:
         # What runs away is first of all a question of the gate.
         checks = (*UNSOLVED, wastegate.check)
-    found: list[Verdict] = []
+    found: list[CheckResult] = []
     for number, check in enumerate(checks):
         progress(number / len(checks))
         found += check(case)

@@ -11,7 +11,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, screening_charge
@@ -25,7 +25,7 @@ LUGGING = 2.0
 BOOST_STEP = 2e3  # Pa, in which a suggested boost is rounded down
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The knock integral over the full-load line; nothing for a diesel."""
     engine = case.build.engine
     if engine.fuel.octane is None:
@@ -83,7 +83,7 @@ def check(case: Case) -> list[Verdict]:
         return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
 
     cure, changes = case.cure("knock", state, advised)
-    return [CHECK.verdict(message(text, **figures), state=state, margin=margin, cure=cure, changes=changes)]
+    return [CHECK.check_result(message(text, **figures), state=state, margin=margin, cure=cure, changes=changes)]
 
 
 def knock_integrals(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.layout.bodies import drain_tilt
 from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, hidden, nearest, self_clearance, trace
@@ -80,8 +80,8 @@ class _Found:
         return run_title(line)
 
 
-def check(case: Case) -> list[Verdict]:
-    """Every verdict on pieces in space; none while nobody has said where anything stands."""
+def check(case: Case) -> list[CheckResult]:
+    """Every check on pieces in space; none while nobody has said where anything stands."""
     space = case.build.space
     if space is None:
         return []
@@ -89,18 +89,18 @@ def check(case: Case) -> list[Verdict]:
 
 
 @lru_cache(32)
-def _judged(space: Space) -> tuple[Verdict, ...]:
+def _judged(space: Space) -> tuple[CheckResult, ...]:
     found = _Found(lay_out(space), space)
-    verdicts = [*_radii(found)]
+    check_results = [*_radii(found)]
     if space.said:
-        verdicts += [*_fit(found), *_spread(found), *_cylinders(found), *_apart(found), *_torch(found), *_pairs(found)]
-        verdicts += [*_straights(found)]
+        check_results += [*_fit(found), *_spread(found), *_cylinders(found), *_apart(found), *_torch(found), *_pairs(found)]
+        check_results += [*_straights(found)]
         if space.turbo.measured:
-            verdicts += _drain(found)
-    return tuple(verdicts)
+            check_results += _drain(found)
+    return tuple(check_results)
 
 
-def _fit(found: _Found) -> Iterator[Verdict]:
+def _fit(found: _Found) -> Iterator[CheckResult]:
     """The end that misses the most."""
     lines = [one for one in found.layout.lines if one.judged and one.goal is not None and one.placed]
     if not lines:
@@ -116,7 +116,7 @@ def _fit(found: _Found) -> Iterator[Verdict]:
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
     count = sum(FIT.state(end_miss(one)) != OK for one in lines)
     others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
-    yield FIT_CHECK.verdict(
+    yield FIT_CHECK.check_result(
         message(
             "“{run}” misses {what} by {gap} along, {offset} sideways and {angle}{others}",
             run=found.name(worst),
@@ -139,7 +139,7 @@ def spread(lines: tuple[Line, ...]) -> float:
     return max(lengths) / min(lengths) - 1.0 if len(lengths) > 1 else 0.0
 
 
-def _spread(found: _Found) -> Iterator[Verdict]:
+def _spread(found: _Found) -> Iterator[CheckResult]:
     space = found.space
     lines = found.layout.primaries
     if len(lines) < 2 or (space.collector is not None and space.collector.form in ("log", CAST)):
@@ -148,7 +148,7 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     state = OK if value <= space.spread else MARGINAL
     lengths = [one.length for one in lines]
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
-    yield SPREAD_CHECK.verdict(
+    yield SPREAD_CHECK.check_result(
         message(
             "{shortest} to {longest}: difference {spread}",
             shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
@@ -163,7 +163,7 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     )
 
 
-def _cylinders(found: _Found) -> Iterator[Verdict]:
+def _cylinders(found: _Found) -> Iterator[CheckResult]:
     """One primary a cylinder, one inlet a primary."""
     space = found.space
     if not space.primaries:
@@ -192,7 +192,7 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
             faults.append(message("two primaries end in inlet {number}", number=str(p.inlet)))
         seen.add((bank, p.inlet))
     if faults:
-        yield CYLINDERS_CHECK.verdict(
+        yield CYLINDERS_CHECK.check_result(
             message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
             state=FAILS,
             cure=message("Give every cylinder one primary, and every primary its own inlet"),
@@ -222,7 +222,7 @@ def _traced(line: Line) -> Trace:
     return trace(line.placed, spacing)
 
 
-def _apart(found: _Found) -> Iterator[Verdict]:
+def _apart(found: _Found) -> Iterator[CheckResult]:
     """The two skins that come nearest, and runs that run into themselves."""
     lines = [one for one in found.layout.lines if one.placed]
     worst: tuple[float, Line, Line] | None = None
@@ -250,10 +250,10 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = message("Generate all primaries again, clear of each other")
             changes = (Change("build-primaries", 0.0),)
-    yield APART_CHECK.verdict(text, value=gap, cure=cure, changes=changes, about=f"layout:{one.key}")
+    yield APART_CHECK.check_result(text, value=gap, cure=cure, changes=changes, about=f"layout:{one.key}")
 
 
-def _radii(found: _Found) -> Iterator[Verdict]:
+def _radii(found: _Found) -> Iterator[CheckResult]:
     """The bend that is tightest for its tube; one that cannot be at all is told even where nothing stands anywhere."""
     bends = [
         (p.segment.radius / p.segment.outside, p.segment, one)
@@ -278,7 +278,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
         least=Figure(least, "factor", "=layout.fabrication.tightest_bend"),
     )
-    yield BEND_RADIUS_CHECK.verdict(
+    yield BEND_RADIUS_CHECK.check_result(
         text,
         state=state,
         margin=ratio / least - 1.0,
@@ -305,7 +305,7 @@ def torch_blocked_share(lines: Sequence[Line], line: Line, part: Placed, way: fl
     return hidden(part.first, 0.5 * part.segment.outside, others, _traced(line), way)
 
 
-def _torch(found: _Found) -> Iterator[Verdict]:
+def _torch(found: _Found) -> Iterator[CheckResult]:
     """The seam of the primaries that is hidden the most once they are all tacked."""
     lines = found.layout.primaries
     if not lines:
@@ -322,7 +322,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
         return
     share, one, part = worst
     state = TORCH_SHARE.state(share)
-    yield TORCH_CHECK.verdict(
+    yield TORCH_CHECK.check_result(
         message(
             ("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are more than a quarter hidden"),
             share=Figure(share, "ratio", f"seam:{part.segment.id}"),
@@ -337,7 +337,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     )
 
 
-def _straights(found: _Found) -> Iterator[Verdict]:
+def _straights(found: _Found) -> Iterator[CheckResult]:
     """Straight tube under every clamp, and in a slip joint."""
     for line in found.layout.lines:
         if line.bank:
@@ -369,7 +369,7 @@ def place_of(line: Line) -> str:
     return line.key.partition(":")[0]
 
 
-def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, side: str) -> Verdict:
+def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, side: str) -> CheckResult:
     primary = line.key.startswith(PRIMARY)
     what = message("the slip joint") if side == "slip" else message("the clamp")
     figures: dict[str, Filling] = {"run": found.name(line), "wanted": Figure(wanted, "length"), "what": what}
@@ -379,7 +379,7 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         change = Change(f"piece:{piece}:length", wanted)
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
         text = message("“{run}” has {there} of straight tube at {what}; {wanted} needed", **figures)
-    return GRIP_CHECK.verdict(
+    return GRIP_CHECK.check_result(
         text,
         value=there / wanted - 1.0,
         cure=message("A straight of {wanted} there: use a bend with a leg", wanted=figures["wanted"]),
@@ -388,12 +388,12 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
     )
 
 
-def _drain(found: _Found) -> Iterator[Verdict]:
+def _drain(found: _Found) -> Iterator[CheckResult]:
     off_down, level = max((drain_tilt(body) for body in found.layout.turbos), key=lambda d: max(d[0], d[1]))
     state = DRAIN.state(off_down)
     if level > SHAFT_LEVEL and state == OK:
         state = MARGINAL
-    yield DRAIN_CHECK.verdict(
+    yield DRAIN_CHECK.check_result(
         message(
             "The drain is {angle} from straight down, the shaft {level} from level",
             angle=Figure(off_down, "angle", "=layout.turbo.drain"),
@@ -405,7 +405,7 @@ def _drain(found: _Found) -> Iterator[Verdict]:
     )
 
 
-def _pairs(found: _Found) -> Iterator[Verdict]:
+def _pairs(found: _Found) -> Iterator[CheckResult]:
     """A twin scroll gets cylinders that fire far apart in one scroll."""
     space = found.space
     if space.scrolls != 2 or not space.primaries or len(found.layout.inlets) != 1:
@@ -418,7 +418,7 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     best = 720.0 / max(half, 1)
     state = OK if min(ways) >= best - 1e-6 else MARGINAL
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
-    yield SCROLLS_CHECK.verdict(
+    yield SCROLLS_CHECK.check_result(
         message(
             "{one} in one scroll, {two} in the other: the closest firings are {way} of crank apart",
             one=names[0],

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.connections.rules import risk
 from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
@@ -12,7 +12,7 @@ from zarvik.core.limits.limits import LEAK, MARGINAL, OK
 CHECK = Check("leak", "Leak test", about="joints:leak", limit=LEAK)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Nothing while no test was done."""
     build, test = case.build, case.build.leak_test
     if test.start_pressure <= 0.0:
@@ -20,7 +20,7 @@ def check(case: Case) -> list[Verdict]:
     ambient = build.site.pressure
     if not 0.0 < test.end_pressure < test.start_pressure:
         return [
-            CHECK.verdict(
+            CHECK.check_result(
                 message(
                     "From {start} to {end}: pressure must fall, and end above zero",
                     start=Figure(test.start_pressure, "pressure_gauge", "=leak_test.start_pressure"),
@@ -41,7 +41,7 @@ def check(case: Case) -> list[Verdict]:
     where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
     look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != OK else message("")
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "Total leak: one hole of {hole}, {share} of the air at full boost{look}",
                 hole=Figure(hole, "length", "leak_hole"),

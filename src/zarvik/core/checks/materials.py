@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import PRACTICE, Change, Check, Verdict
+from zarvik.core.checks.check_result import PRACTICE, Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import MATERIALS
@@ -15,7 +15,7 @@ INSTEAD = ("aluminium", "mild_steel", "stainless")
 CHECK = Check("material", "Material temperature", breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The wall that is nearest to what its material stands, at the hardest point and the target."""
     elements = {e.id: e for e in case.build.elements}
     worst: tuple[float, Stretch, Element, float, float, str] | None = None
@@ -43,7 +43,7 @@ def check(case: Case) -> list[Verdict]:
     limit = MATERIALS[element.material]
     cure, changes = _other(element, hot.get(element.material, {}))
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "“{name}” reaches {wall} at {speed}; {material} stands {good} for long, {most} at most",
                 name=element.name or element.id,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import LEAN, OK
 
@@ -13,7 +13,7 @@ MISFIRES = 1.4  # lambda from which on a spark does not light the charge any mor
 SAFE = 0.82  # lambda that is put in instead; common practice, no source
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Lambda of spark ignition at full load, where it is leanest under boost; nothing for a diesel."""
     engine = case.build.engine
     if not engine.fuel.spark:
@@ -30,4 +30,4 @@ def check(case: Case) -> list[Verdict]:
         text = message("Lambda {mixture} at {speed}", **figures)
     cure = None if state == OK else message("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
     changes = () if state == OK or engine.mixture else (Change("engine.full_load_lambda", SAFE),)
-    return [CHECK.verdict(text, value=point.mixture, cure=cure, changes=changes)]
+    return [CHECK.check_result(text, value=point.mixture, cure=cure, changes=changes)]

@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import MARGINAL
 
 CHECK = Check("open_end", "Exhaust outlet")
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """An exhaust that just stops counts as if its stream kept its head."""
     run = case.build.runs[EXHAUST]
     if run and run[-1].kind == "mouth":
         return []
     name = run[-1].name or run[-1].id if run else "–"
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "“{name}” is the last piece, without an outlet: the exit loss is not counted"
                 if run

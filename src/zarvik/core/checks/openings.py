@@ -6,7 +6,7 @@ import math
 
 from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.limits.limits import OK, OPENING
 from zarvik.core.stock import sizes
@@ -14,7 +14,7 @@ from zarvik.core.stock import sizes
 CHECK = Check("openings", "Compressor connections", limit=OPENING)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The last bore before the wheel and the first behind it against the turbo's own."""
     if case.build.blower is not None:
         return []
@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
     state = OPENING.state(share)
     name = element.name or element.id
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "The pipes match the compressor's openings, about {inlet} in and {outlet} out"
                 if state == OK

@@ -8,7 +8,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change
+from zarvik.core.checks.check_result import Change
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits.limits import CHOKE, WHEEL_SPEED

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.checks.velocity import CHOKES
-from zarvik.core.checks.verdict import Check, Verdict
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL
@@ -15,14 +15,14 @@ ORDER_CHECK = Check("order", "Firing order", about="layout")
 PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """One pipe a cylinder, or one for two."""
     cylinders = case.build.engine.cylinders
     for element in case.build.runs[MANIFOLD]:
         pipes = element.parallel
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
-                PRIMARIES_CHECK.verdict(
+                PRIMARIES_CHECK.check_result(
                     message(
                         "“{name}” has {pipes} pipes for {cylinders} cylinders",
                         name=element.name or element.id,
@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
     return [*_order(case), *_narrowest(case)]
 
 
-def _narrowest(case: Case) -> list[Verdict]:
+def _narrowest(case: Case) -> list[CheckResult]:
     """The narrowest piece of any primary: the gas of its cylinder goes through it alone."""
     space = case.build.space
     point = case.hardest
@@ -61,7 +61,7 @@ def _narrowest(case: Case) -> list[Verdict]:
         else message("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
     )
     return [
-        NARROW_PRIMARY_CHECK.verdict(
+        NARROW_PRIMARY_CHECK.check_result(
             message("{text}{told}", text=text, told=told),
             state=state,
             value=min(mach, 1.0),
@@ -78,13 +78,13 @@ def _stand_ins(case: Case) -> set[str]:
     return {e.id for e in case.build.runs[MANIFOLD] if e.kind == "primaries"}
 
 
-def _order(case: Case) -> list[Verdict]:
+def _order(case: Case) -> list[CheckResult]:
     """A firing order that names other cylinders than there are: the pulses are those of the usual one."""
     space, cylinders = case.build.space, case.build.engine.cylinders
     if space is None or space.primaries or len(space.order) == cylinders:
         return []
     return [
-        ORDER_CHECK.verdict(
+        ORDER_CHECK.check_result(
             message(
                 "It names {named} of {cylinders} cylinders: the standard order is used",
                 named=str(len(space.order)),

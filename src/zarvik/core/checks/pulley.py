@@ -6,7 +6,7 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
-from zarvik.core.checks.verdict import Change
+from zarvik.core.checks.check_result import Change
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.engine.belt import TOOTH_PITCH, TOOTHED
 from zarvik.core.engine.blower import Blower

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import message, revs
 from zarvik.core.limits.limits import MARGINAL
@@ -13,7 +13,7 @@ from zarvik.core.relations.turbo import TURBINE_EFFICIENCY
 CHECK = Check("ranges", "Validity of relations", about="engine")
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """What stands outside of its range where the most air goes through; nothing when all is within."""
     point, build = case.hardest, case.build
     engine = build.engine.at(point.speed)
@@ -35,7 +35,7 @@ def check(case: Case) -> list[Verdict]:
     method, name, value = found[0]
     low, high = method.limits[name]
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 ("{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}. Figures based on it are less certain"),
                 " (and {more} more)" if len(found) > 1 else "",

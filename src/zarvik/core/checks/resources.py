@@ -6,7 +6,7 @@ from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Resources
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Figure, Filling, message
 from zarvik.core.limits.limits import BUDGET, MARGINAL, MOUTH_SPEED, OK, WEEKS
 
@@ -16,13 +16,13 @@ MONEY_CHECK = Check("money", "Cost", about="means", limit=BUDGET)
 WEEKS_CHECK = Check("weeks", "Build time", about="means", limit=WEEKS)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The bill against the budget, the weeks against those that there are, the gas at the mouth; each only where it
     is asked for."""
     return [*_means(case), *_mouth(case)]
 
 
-def _means(case: Case) -> list[Verdict]:
+def _means(case: Case) -> list[CheckResult]:
     resources = case.build.resources
     if resources is None or not (resources.budget > 0.0 or resources.weeks > 0.0 or resources.turbo_budget > 0.0):
         return []
@@ -36,17 +36,17 @@ def _means(case: Case) -> list[Verdict]:
         margin = 1.0 - total.money / resources.budget
         dearest = list(by_key(items).items())[:2]
         more: dict[str, Filling] = {f"part{n}": message(title) for n, (_, (title, _)) in enumerate(dearest)}
-        more |= {f"sum{n}": Figure(c.money, "money", f"=ask.{key}") for n, (key, (_, c)) in enumerate(dearest)}
+        more |= {f"sum{n}": Figure(c.money, "money", f"=search.{key}") for n, (key, (_, c)) in enumerate(dearest)}
         one = "; most expensive: {part0} {sum0}" if dearest else ""
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
         found.append(
-            MONEY_CHECK.verdict(
+            MONEY_CHECK.check_result(
                 message(
                     "{money} of {budget}",
                     one,
                     two,
                     money=Figure(total.money, "money", "bill"),
-                    budget=Figure(resources.budget, "money", "=ask.budget"),
+                    budget=Figure(resources.budget, "money", "=search.budget"),
                     **more,
                 ),
                 value=margin,
@@ -57,13 +57,13 @@ def _means(case: Case) -> list[Verdict]:
         margin = 1.0 - weeks / resources.weeks
         longest = max(items, key=lambda i: i.days, default=None)
         found.append(
-            WEEKS_CHECK.verdict(
+            WEEKS_CHECK.check_result(
                 message(
                     "{weeks} of {most}: {days} for the last delivery",
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
                     weeks=Figure(weeks, "weeks", "bill_weeks"),
-                    most=Figure(resources.weeks, "weeks", "=ask.build_time"),
+                    most=Figure(resources.weeks, "weeks", "=search.build_time"),
                     days=Figure(total.days, "days", "bill_days"),
                     hours=Figure(total.hours, "work", "bill_hours"),
                     **({"what": message(longest.title)} if longest is not None else {}),
@@ -74,26 +74,26 @@ def _means(case: Case) -> list[Verdict]:
     return found
 
 
-def _turbo_money(resources: Resources, money: float) -> Verdict:
+def _turbo_money(resources: Resources, money: float) -> CheckResult:
     """The turbos against what is meant for them; what is meant for them against what there is at all."""
     margin = 1.0 - money / resources.turbo_budget
     # A price that was said needs nothing in hand; one by size is an estimate.
     state = OK if margin >= 0.0 and resources.turbo_price > 0.0 else BUDGET.state(margin)
     over = resources.turbo_budget > resources.budget > 0.0
-    return TURBO_MONEY_CHECK.verdict(
+    return TURBO_MONEY_CHECK.check_result(
         message(
             "{money} of {budget}",
             ", of {whole} for the whole build" if over else "",
-            money=Figure(money, "money", "=ask.turbo"),
-            budget=Figure(resources.turbo_budget, "money", "=brief.budget"),
-            **({"whole": Figure(resources.budget, "money", "=ask.budget")} if over else {}),
+            money=Figure(money, "money", "=search.turbo"),
+            budget=Figure(resources.turbo_budget, "money", "=goal.budget"),
+            **({"whole": Figure(resources.budget, "money", "=search.budget")} if over else {}),
         ),
         state=MARGINAL if over and state == OK else state,
         margin=margin,
     )
 
 
-def _mouth(case: Case) -> list[Verdict]:
+def _mouth(case: Case) -> list[CheckResult]:
     most = case.build.mouth_speed
     if most <= 0.0:
         return []
@@ -103,11 +103,11 @@ def _mouth(case: Case) -> list[Verdict]:
     speed = last[-1].velocity
     margin = 1.0 - speed / most
     return [
-        MOUTH_CHECK.verdict(
+        MOUTH_CHECK.check_result(
             message(
                 "{speed} at the tailpipe at full power, limit {most}",
                 speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
-                most=Figure(most, "velocity", "=ask.tailpipe_speed"),
+                most=Figure(most, "velocity", "=search.tailpipe_speed"),
             ),
             value=margin,
             cure=message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != OK else None,

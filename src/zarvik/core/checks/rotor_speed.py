@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.pulley import with_larger_pulleys
-from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import OK, ROTOR_SPEED
 
 CHECK = Check("overspeed", "Blower speed", about="blower", limit=ROTOR_SPEED, breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Rotor speed against its maximum; nothing without a blower."""
     blower = case.build.blower
     if blower is None:
@@ -29,7 +29,7 @@ def check(case: Case) -> list[Verdict]:
 
     cure, changes = (None, ()) if state == OK else turned()
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{turning} of {maximum} at {speed}",
                 turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),

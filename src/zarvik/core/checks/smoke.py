@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import FUEL_DENSITY
 from zarvik.core.limits.limits import SMOKE
@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import SMOKE
 CHECK = Check("smoke", "Smoke", about="engine", limit=SMOKE)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The leanest limit of a diesel: lambda at full load; nothing for spark ignition."""
     engine = case.build.engine
     if engine.fuel.spark:
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
     lambdas = [value for _, value in engine.mixture] or [engine.lambda_]
     least = min(lambdas)
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
             value=least,
             cure=message("Less fuel, or more air"),
@@ -48,7 +48,7 @@ def _seen(lambda_: float) -> str:
     return "haze" if lambda_ < SMOKE.good else "clean"
 
 
-def _by_quantity(case: Case) -> list[Verdict]:
+def _by_quantity(case: Case) -> list[CheckResult]:
     """Lambda where the pump gives the fuel: the least along the full-load curve, and how much would be clean
     there."""
     solver, engine = case.solver, case.build.engine
@@ -72,7 +72,7 @@ def _by_quantity(case: Case) -> list[Verdict]:
 
     cure, changes = case.cure("smoke", state, less)
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "Lambda {least} at {speed}: {seen}. The pump gives {given}; {clean} would be clean there",
                 least=Figure(least, "factor", "lambda", worst.speed),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, THRESHOLD
@@ -13,7 +13,7 @@ CHECK = Check("spool", "Full-boost speed", about="turbine", limit=THRESHOLD)
 HELD = 10.0  # rev/min of band below which the control decides, not the turbo
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The threshold with its band against the wish; nothing with a blower."""
     if case.build.blower is not None:
         return []
@@ -54,22 +54,22 @@ def check(case: Case) -> list[Verdict]:
         middle=Figure(middle, "rotation", "threshold"),
         early=Figure(early, "rotation", "threshold_early"),
         late=Figure(late, "rotation", "threshold_late"),
-        wish=Figure(wish, "rotation", "=brief.full_boost_from"),
+        wish=Figure(wish, "rotation", "=goal.full_boost_from"),
         **states,
         **own,
     )
     cure = None if state == OK else too_large(case)
     smaller = message("A smaller housing spools earlier and costs back-pressure at the top; wrapped primaries help")
-    return [CHECK.verdict(text, state=state, margin=margin, cure=cure or smaller)]
+    return [CHECK.check_result(text, state=state, margin=margin, cure=cure or smaller)]
 
 
-def _never(case: Case) -> Verdict:
+def _never(case: Case) -> CheckResult:
     """A turbine that does not reach the boost at any speed."""
     best = max(case.solved, key=lambda p: p.boost, default=case.target)
-    return CHECK.verdict(
+    return CHECK.check_result(
         message(
             "The turbine never makes {wanted}: {boost} at most, at {speed}",
-            wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
+            wanted=Figure(case.build.boost.full, "pressure_gauge", "=goal.target_boost"),
             boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
             speed=revs(best.speed),
         ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import MARGINAL, OK, STEP
@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import MARGINAL, OK, STEP
 CHECK = Check("ends", "Bore steps", about="pipes", limit=STEP)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The bores of neighbours against each other, the largest step told."""
     found = []
     for section, run in case.build.runs.items():
@@ -26,11 +26,11 @@ def check(case: Case) -> list[Verdict]:
         inside = _in_primaries(case)
         if inside:
             return inside
-        return [CHECK.verdict(message("All bores match within {step}", step=Figure(STEP.good, "length")), state=OK)]
+        return [CHECK.check_result(message("All bores match within {step}", step=Figure(STEP.good, "length")), state=OK)]
     _, section, one, two = max(found, key=lambda f: f[0])
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}. The loss of that step is not counted",
                 count=str(len(found)),
@@ -46,7 +46,7 @@ def check(case: Case) -> list[Verdict]:
     ]
 
 
-def _in_primaries(case: Case) -> list[Verdict]:
+def _in_primaries(case: Case) -> list[CheckResult]:
     """The largest step between neighbours of one primary; its loss is in the sum."""
     space = case.build.space
     steps = [
@@ -59,7 +59,7 @@ def _in_primaries(case: Case) -> list[Verdict]:
         return []
     _, one, two, primary = max(steps, key=lambda s: s[0])
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}",
                 count=str(len(steps)),

@@ -10,7 +10,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict, nothing_to_judge
+from zarvik.core.checks.check_result import Change, Check, CheckResult, nothing_to_judge
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits.limits import SURGE
@@ -26,7 +26,7 @@ def nearest(points: Iterable[Point]) -> Point | None:
     return min(driven, key=lambda p: float(judged_margin(p.turbo.surge, p.turbo.ratio)), default=None)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Least room to the surge line where surge is noticed; nothing with a blower."""
     if case.build.blower is not None:
         return []
@@ -44,7 +44,7 @@ def check(case: Case) -> list[Verdict]:
         template += ", at pressure ratio {ratio}: below {noticed} nobody notices"
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 template,
                 ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed),

@@ -10,10 +10,10 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
-from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
@@ -49,12 +49,12 @@ GAINS = {"heat": "gain_heat", "height": "gain_height", "back": "pumping_power"}
 RESERVE = {**MISSING, "heat": "The largest reserve is intake temperature: at ambient instead of {charge} it would be {gain} more."}
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The target power at its engine speed."""
     target, point = case.build.target, case.target
     if not point.closure.solved:
         return [
-            CHECK.verdict(
+            CHECK.check_result(
                 message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
                 state=FAILS,
                 margin=-1.0,
@@ -80,7 +80,7 @@ def check(case: Case) -> list[Verdict]:
         reason,
         **({"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)} if short else {}),
         power=Figure(point.power, "power", "power", at),
-        wanted=Figure(target.power, "power", "=brief.target_power"),
+        wanted=Figure(target.power, "power", "=goal.target_power"),
         speed=revs(at),
         boost=Figure(point.boost, "pressure_gauge", "boost", at),
         air=Figure(point.air, "mass_flow", "air", at),
@@ -100,7 +100,7 @@ def check(case: Case) -> list[Verdict]:
             cure = message("First stop the knock: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
             cure = message("First a mixture that burns")
-    return [CHECK.verdict(text, value=margin, cure=cure, changes=changes, about="target")]
+    return [CHECK.check_result(text, value=margin, cure=cure, changes=changes, about="target")]
 
 
 STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good deal more
@@ -117,7 +117,7 @@ def _little_fuel(case: Case, word: str) -> Sentence:
             "air could burn {clean} cleanly"
         ),
         power=Figure(point.power, "power", "power", target.speed),
-        wanted=Figure(target.power, "power", "=brief.target_power"),
+        wanted=Figure(target.power, "power", "=goal.target_power"),
         speed=revs(target.speed),
         given=Figure(given, "injection"),
         mixture=Figure(point.mixture, "factor", "lambda", target.speed),

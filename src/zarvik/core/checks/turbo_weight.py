@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.materials import gas_before
-from zarvik.core.checks.verdict import Change, Check, Verdict
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BRICK, CARRIED, OK
 from zarvik.core.manifold.load import Load, load_of
@@ -27,12 +27,12 @@ def load_at(build: Build, point: Point) -> Load | None:
     return load_of(build.runs, build.fittings, wheel=wheel, out=max(out, 0.0), turbos=turbos, point=point)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The weight of the turbo on hot pipes, and the gas into each brick, at the hardest point."""
     return [*_carried(case), *_brick(case)]
 
 
-def _carried(case: Case) -> list[Verdict]:
+def _carried(case: Case) -> list[CheckResult]:
     point = case.hardest
     load = load_at(case.build, point)
     if load is None:
@@ -40,7 +40,7 @@ def _carried(case: Case) -> list[Verdict]:
     share = load.stress / load.creep
     if case.build.fittings.braced:
         return [
-            CARRIED_CHECK.verdict(
+            CARRIED_CHECK.check_result(
                 message(
                     ("A brace carries it. The turbo moves {grows} away from the head: the brace must allow that, with a slot or a link"),
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
@@ -49,7 +49,7 @@ def _carried(case: Case) -> list[Verdict]:
             )
         ]
     return [
-        CARRIED_CHECK.verdict(
+        CARRIED_CHECK.check_result(
             message(
                 ("The manifold alone carries about {mass}: with vibration, {share} of the load that breaks pipes at {hot} within 1,000 h"),
                 mass=Figure(load.mass, "mass", "turbo_mass"),
@@ -63,7 +63,7 @@ def _carried(case: Case) -> list[Verdict]:
     ]
 
 
-def _brick(case: Case) -> list[Verdict]:
+def _brick(case: Case) -> list[CheckResult]:
     point = max((case.hardest, case.target), key=lambda p: p.stations["turbine_inlet"].temperature)
     found = []
     for s in point.stretches:
@@ -71,7 +71,7 @@ def _brick(case: Case) -> list[Verdict]:
             continue
         gas = point.stations[s.end].temperature - s.warming
         found.append(
-            BRICK_CHECK.verdict(
+            BRICK_CHECK.check_result(
                 message(
                     "“{name}” gets gas of {gas} at {speed}",
                     name=s.name or s.id,

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, INTAKE_MACH, MANIFOLD_MACH, OK
@@ -17,7 +17,7 @@ MACH = {INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANI
 CHOKES = 0.98  # Mach number from which a piece is said to choke
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The fastest piece of each side, where the most air goes through."""
     return [
         *_fastest(case, Check("intake_mach", "Intake velocity"), (INTAKE,)),
@@ -33,7 +33,7 @@ CHOKED = (
 )
 
 
-def _fastest(case: Case, check: Check, sections: tuple[str, ...]) -> list[Verdict]:
+def _fastest(case: Case, check: Check, sections: tuple[str, ...]) -> list[CheckResult]:
     limit = MACH[sections[0]]
     point = case.hardest
     pieces = [s for s in point.stretches if s.section in sections and s.mach > 0]
@@ -46,7 +46,7 @@ def _fastest(case: Case, check: Check, sections: tuple[str, ...]) -> list[Verdic
     cure, changes = (None, ()) if holds else _wider(case, pieces, piece, limit.good)
     hot = sections[0] in (MANIFOLD, EXHAUST)
     return [
-        check.verdict(
+        check.check_result(
             message(
                 CHOKED[hot] if fastest > CHOKES else "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, gate_point_near, hoses
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Check, Verdict
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.core.wastegate.actuator import NONE, Actuator
@@ -59,14 +59,14 @@ def port_words(port: str, written: tuple[str, ...]) -> Sentence:
     return message(PORTS.get(port, "–"))
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The hoses that somebody said, as they are joined; nothing where none are said, without a gate, or for a design that is only tried."""
     actuator = case.build.actuator
     if actuator is None or case.plain or not actuator.plumbed or case.build.gate.area <= 0.0:
         return []
     if actuator.unknown_ports:
         return [
-            CHECK.verdict(
+            CHECK.check_result(
                 message("The hoses cannot be checked: the connected ports of this solenoid are unknown"),
                 state=TO_DO,
                 cure=message(BLOW),
@@ -105,7 +105,7 @@ def check(case: Case) -> list[Verdict]:
         text = message(GOOD, then, **figures)
         cure, changes = None, ()
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             text,
             state=state,
             cure=cure,
@@ -119,7 +119,7 @@ def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
     planned = [(place_of(h.begin, actuator.ports), place_of(h.end, actuator.ports)) for h in hoses(actuator)]
     planned += [("", "")] * (4 - len(planned))
     return tuple(
-        Change(f"gate.hose_{letter}{end}", port)
+        Change(f"wastegate.hose_{letter}{end}", port)
         for letter, pair in zip("abcd", planned, strict=True)
         for end, port in zip(("", "_to"), pair, strict=True)
     )

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Check, Verdict
+from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK
@@ -36,7 +36,7 @@ def pairs(build: Build) -> Iterator[tuple[Element, Element]]:
                 yield one, two
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """The worst pair; nothing where all that meet are of one metal."""
     found = [(weldable(a.material, b.material), a, b) for a, b in pairs(case.build) if a.material != b.material]
     if not found:
@@ -57,4 +57,4 @@ def check(case: Case) -> list[Verdict]:
         a=message(NAMES[one.material].in_a_sentence),
         b=message(NAMES[two.material].in_a_sentence),
     )
-    return [CHECK.verdict(text, state=state, cure=cure, about=f"piece:{two.id}")]
+    return [CHECK.check_result(text, state=state, cure=cure, about=f"piece:{two.id}")]

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult, nothing_to_judge
 from zarvik.core.checks.other_turbo import other
-from zarvik.core.checks.verdict import Check, Verdict, nothing_to_judge
 from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import WHEEL_SPEED
 
 CHECK = Check("overspeed", "Wheel speed", about="compressor", limit=WHEEL_SPEED, breaks=True)
 
 
-def check(case: Case) -> list[Verdict]:
+def check(case: Case) -> list[CheckResult]:
     """Least room to the highest speed of the map while boosted; nothing with a blower."""
     if case.build.blower is not None:
         return []
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
     maximum = case.build.turbo.chart.maximum_speed
     cure, changes = case.cure("overspeed", state, lambda: other(case))
     return [
-        CHECK.verdict(
+        CHECK.check_result(
             message(
                 "{turning} of {maximum} at {speed}",
                 ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),

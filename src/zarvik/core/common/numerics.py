@@ -16,7 +16,7 @@ def brentq(
     ValueError where it has the same sign at both, RuntimeError after `maxiter` steps.
 
     R. P. Brent, Algorithms for Minimization without Derivatives, 1973, ch. 4: inverse quadratic or straight steps, halves where they are no
-    good. As `scipy.optimize.brentq`, whose package takes a third of a second to read: the first verdicts would wait for it.
+    good. As `scipy.optimize.brentq`, whose package takes a third of a second to read: the first checks would wait for it.
     """
     a, b = float(low), float(high)
     fa, fb = float(function(a)), float(function(b))

@@ -29,7 +29,7 @@ MU, CONDUCTIVITY, PRANDTL = 2.0e-5, 0.028, 0.70  # of air at 50 °C; common tabl
 
 
 @dataclass(frozen=True)
-class Taken:
+class PlatedJoint:
     """A joint of two flanges (`row`) with what lies between them (`plate`; the bare step where the holes meet), Pa that it takes (`loss`)
     and over the pressure there (`share`), kg/m3 (`density`) and m/s (`speed`) in the smaller bore."""
 
@@ -59,7 +59,7 @@ def _there(path: AirPath, row: Row) -> tuple[str, float] | None:
     return (STATION[row.side], 1.0) if row.side in STATION else None
 
 
-def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...]:
+def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[PlatedJoint, ...]:
     """Every joint among the `rows` of a register whose bores were measured and differ, at a solved `point` of a `path`."""
     found = []
     for row in rows:
@@ -76,7 +76,9 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
         speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
         loss = coefficient * 0.5 * density * speed**2
         found.append(
-            Taken(row=row, plate=there, coefficient=coefficient, loss=loss, share=loss / station.pressure, density=density, speed=speed)
+            PlatedJoint(
+                row=row, plate=there, coefficient=coefficient, loss=loss, share=loss / station.pressure, density=density, speed=speed
+            )
         )
     return tuple(found)
 

@@ -15,7 +15,7 @@ class Parameter:
 
     `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow", "pressure_difference", "count") or
     "choice". `low`, `high`, `default` in SI; `choices`: key and title. `bore`: which end of the piece this is the
-    bore of: "in", "out", "both" or "". `doubt`: what it is good to, None for a size that one chooses. `shape`:
+    bore of: "in", "out", "both" or "". `uncertainty`: what it is good to, None for a size that one chooses. `shape`:
     says where a piece stands in space, which the flow does not feel; it is not handed to `build`. `blank`: the grey words of an
     empty field, which stands for zero.
     """
@@ -29,7 +29,7 @@ class Parameter:
     help: str = ""
     choices: tuple[tuple[str, str], ...] = ()
     bore: str = ""
-    doubt: InputUncertainty | None = None
+    uncertainty: InputUncertainty | None = None
     shape: bool = False
     blank: str = ""
 

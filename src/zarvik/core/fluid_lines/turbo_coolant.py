@@ -13,7 +13,7 @@ from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 from zarvik.core.fluid_lines.crankcase_breather import friction
-from zarvik.core.intercooler.cooler import WATER_CP
+from zarvik.core.intercooler.intercooler import WATER_CP
 
 # W for each kelvin between turbine housing and water, of a wheel of 50 mm; goes with its square; common practice, no source
 THROUGH = 2.0

@@ -13,8 +13,8 @@ from functools import lru_cache
 
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import Fault
-from zarvik.core.intercooler.cooler import RATED_CP, RATED_DENSITY, WATER_CP
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
+from zarvik.core.intercooler.intercooler import RATED_CP, RATED_DENSITY, WATER_CP
 from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 
 VISCOSITY, PRANDTL = 2.0e-5, 0.70  # Pa s, of air at 50 °C, both sides

@@ -15,7 +15,7 @@ from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.pieces.reducer import cone_loss
 from zarvik.core.ducts.pieces.step import step_loss
 
-MEETS = 0.0005  # m that holes may stand apart and still be bolted through; clearance of ISO 273, medium, less a doubt
+MEETS = 0.0005  # m that holes may stand apart and still be bolted through; clearance of ISO 273, medium, less an uncertainty
 STEPS = 0.001  # m that bores may differ; common practice, no source
 HEAD = 1.5  # of a cap screw's head over its thread; ISO 4762
 SUNK = 1.1  # heads in the plate: depth over thread; ISO 4762 (head as high as the thread), a tenth more

@@ -1,4 +1,4 @@
-"""Where good ends and where it fails: each limit once, for verdicts, searches and first designs.
+"""Where good ends and where it fails: each limit once, for checks, searches and first designs.
 
 Common practice without a published source unless the basis names one.
 """

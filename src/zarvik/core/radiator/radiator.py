@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 from zarvik.core.common.constants import INCH
-from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
 from zarvik.core.intercooler.core_size import Core, Wind, cooling_air, front_drop, rate_front
+from zarvik.core.intercooler.intercooler import RATED_CP, WATER_CP
 
 RUBBED = 0.6  # of an engine's friction that goes into the water, the rest with the oil into the air; common practice, no source
 # W of heat to the water for each m3 of displacement at idle: half a litre of fuel an hour and litre, a third of it to the water;

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.common.method import Method
-from zarvik.core.intercooler import cooler, core_size, effectiveness, surfaces
+from zarvik.core.intercooler import core_size, effectiveness, intercooler, surfaces
 from zarvik.core.radiator import radiator
 from zarvik.core.relations.sources import PRACTICE
 
@@ -21,7 +21,7 @@ EXCHANGER = Method(
 CORE = Method(
     key="core",
     title="Intercooler away from its rated point",
-    function=cooler.cool,
+    function=intercooler.cool,
     limits={},
     source=f"Inside Nu over Re^0.8 (Dittus-Boelter), fins j over Re^-0.45 (Kays & London 1984); half of the resistance on each side: "
     f"{PRACTICE}",

@@ -1,6 +1,6 @@
 """Every relation that the numbers rest on as a record: where it holds, where it comes from, how good it
 is. Working sheets name their source from here; docs/methods.md is made from here; a point outside of a
-relation's range is told by a verdict.
+relation's range is told by a check.
 """
 
 from __future__ import annotations

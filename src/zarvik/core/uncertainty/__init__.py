@@ -1,1 +1,1 @@
-"""How well things are known: doubts of entries, estimates for unknown ones, bands of answers."""
+"""How well things are known: uncertainties of entries, estimates for unknown ones, bands of answers."""

@@ -10,7 +10,7 @@ from zarvik.core.uncertainty.levers import UncertainInput
 
 POWER, THRESHOLD, CHARGE, GAS, AIR = "power", "threshold", "charge", "gas", "air"
 MARGIN = "margin:"
-"""Before the key of a verdict: its margin."""
+"""Before the key of a check: its margin."""
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ def _band(name: str, every: tuple[InputEffect, ...]) -> Band:
 
 
 def narrowing(bands: Bands, shares: Mapping[str, float]) -> dict[str, float]:
-    """How much narrower half of each band becomes (SI) when the doubt of some levers, by key, shrinks to
+    """How much narrower half of each band becomes (SI) when the uncertainty of some levers, by key, shrinks to
     `shares` (0–1) of what it is."""
     found = {}
     shifts = [(s, 1.0 - shares[s.lever.key] ** 2) for s in bands.shifts if s.lever.key in shares]

@@ -16,9 +16,9 @@ Move = Callable[[Build, float], Build]
 
 @dataclass(frozen=True)
 class UncertainInput:
-    """An input with its doubt: `title`, the `step` in words, and `move`, which gives the build
+    """An input with its uncertainty: `title`, the `step` in words, and `move`, which gives the build
     with the input moved by a share of the step (-1 down, 1 up). `about`: place of the entry in the
-    document, empty where there is none: the model's own doubt."""
+    document, empty where there is none: the model's own uncertainty."""
 
     key: str
     title: str

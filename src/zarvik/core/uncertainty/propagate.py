@@ -1,6 +1,6 @@
-"""From the doubts of the inputs to the bands of the answers, through the solver.
+"""From the uncertainties of the inputs to the bands of the answers, through the solver.
 
-Every doubtful input is moved up and down by what it is good to, and the whole path is solved and judged
+Every uncertain input is moved up and down by what it is good to, and the whole path is solved and judged
 again; the changes are added as squares (ISO/IEC Guide 98-3, 5.1.2: independent inputs, first order).
 Inputs that hang together move together: an entry from which others are estimated takes them along.
 """
@@ -74,9 +74,9 @@ def answers_of(build: Build, memo: Memo | None, near: RawSolution | None = None)
         THRESHOLD: onset,
         GAS: target.stations["turbine_inlet"].temperature,
     }
-    for verdict in judge(case):
-        if verdict.margin is not None:
-            found[MARGIN + verdict.id] = verdict.margin
+    for check_result in judge(case):
+        if check_result.margin is not None:
+            found[MARGIN + check_result.id] = check_result.margin
     return found
 
 

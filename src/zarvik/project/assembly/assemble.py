@@ -9,8 +9,8 @@ from zarvik.core.vehicle.car import Car
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.boost_control import actuator_of, blow_off_of
-from zarvik.project.assembly.coolers import cooler_of
 from zarvik.project.assembly.engines import engine_of
+from zarvik.project.assembly.intercoolers import cooler_of
 from zarvik.project.assembly.problems import Problem, ProjectProblems
 from zarvik.project.assembly.resources import resources_of
 from zarvik.project.assembly.runs import runs_of
@@ -27,9 +27,9 @@ from zarvik.project.assembly.small_parts import (
     train_of,
 )
 from zarvik.project.assembly.turbos import belt_of, blower_of, core_turbo, turbo_of, turbo_titles
-from zarvik.project.connections.register import register
+from zarvik.project.connections.connection_list import register
 from zarvik.project.document import document as doc
-from zarvik.project.document.slips import geometry
+from zarvik.project.document.contradictions import geometry
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.layout.layout import space_of
 
@@ -38,7 +38,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     """The build of a document, with the lines of its register where they are wanted (`registered`: thousands of them take longer than all
     else, and change no number); raises ProjectProblems with all that is wrong."""
     found: list[Problem] = []
-    brief = project.brief
+    brief = project.goal
     runs = runs_of(project, found)
     engine = engine_of(project, found)
     cooler = cooler_of(project, found)
@@ -64,13 +64,13 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,
-        gate=_wastegate(project.gate),
+        gate=_wastegate(project.wastegate),
         bay=bay_of(project),
         blower=blower_of(project),
         car=_car(project.car),
         intake_volume=project.engine.intake_volume.si,
         resources=resources_of(project),
-        mouth_speed=project.ask.tailpipe_speed.si,
+        mouth_speed=project.search.tailpipe_speed.si,
         space=space_of(project),
         actuator=actuator_of(project),
         blow_off=blow_off_of(project),
@@ -87,7 +87,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     )
 
 
-def _wastegate(gate: doc.Gate) -> Wastegate:
+def _wastegate(gate: doc.Wastegate) -> Wastegate:
     outside = gate.kind == "outside"
     return Wastegate(
         diameter=gate.diameter.si,

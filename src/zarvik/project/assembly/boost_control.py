@@ -11,7 +11,7 @@ from zarvik.project.document import document as doc
 def actuator_of(project: doc.Project) -> Actuator | None:
     """What moves the gate of a document: what is not said stands for what is usual, a spring that nobody says for half a bar.
     None without a gate or with a blower."""
-    g = project.gate
+    g = project.wastegate
     if g.diameter.si <= 0.0 or project.blower.fitted:
         return None
     inside = g.kind == "inside"
@@ -48,8 +48,8 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     """The blow-off valve of a document; None with a blower."""
     if project.blower.fitted:
         return None
-    g = project.gate
-    return BlowOff(g.blow_off.si, g.blow_off_pressure.si, g.blow_off_outlet, g.air_metering == "yes" or project.meter.kind != "none")
+    g = project.wastegate
+    return BlowOff(g.blow_off.si, g.blow_off_pressure.si, g.blow_off_outlet, g.air_metering == "yes" or project.air_meter.kind != "none")
 
 
 UNSAID = 0.5e5  # Pa gauge of a spring that nobody said, as springs are named in the document; common practice, no source

@@ -6,15 +6,15 @@ import math
 
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, INCH
 from zarvik.core.gas.ambient import standard_pressure
-from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
 from zarvik.core.intercooler.core_size import AIR_DENSITY, STANDS, Core, Rating, Wind, cooling_flow, rate, rate_water
+from zarvik.core.intercooler.intercooler import RATED_CP, WATER_CP
 from zarvik.project.document import document as doc
 from zarvik.project.units.units import ESTIMATED
 
 
 def core_of(project: doc.Project) -> Core:
     """The core of the charge cooler by its dimensions."""
-    c = project.cooler
+    c = project.intercooler
     return Core(
         width=c.width.si,
         height=c.height.si,
@@ -27,7 +27,7 @@ def core_of(project: doc.Project) -> Core:
 
 def front_of(project: doc.Project) -> Core:
     """The exchanger in the wind of a water-cooled build by its dimensions."""
-    c = project.cooler
+    c = project.intercooler
     return Core(
         width=c.front_width.si,
         height=c.front_height.si,
@@ -40,12 +40,12 @@ def front_of(project: doc.Project) -> Core:
 
 def front_core(project: doc.Project) -> Core:
     """What the wind blows through: the core, or with water the front exchanger."""
-    return front_of(project) if project.cooler.medium == "water" else core_of(project)
+    return front_of(project) if project.intercooler.medium == "water" else core_of(project)
 
 
 def wind_of(project: doc.Project) -> Wind:
     """What drives air through it."""
-    c, core = project.cooler, front_core(project)
+    c, core = project.intercooler, front_core(project)
     return Wind(STANDS[c.mounting][0], c.grille_opening.si * core.width * core.height, c.fan_flow.si)
 
 
@@ -55,15 +55,15 @@ FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness 
 def _captured(project: doc.Project, speed: float) -> float:
     """Air in kg/s of a free stream of `speed` m/s that goes through."""
     core = front_core(project)
-    return speed * AIR_DENSITY * core.width * core.height * project.cooler.air_share.si
+    return speed * AIR_DENSITY * core.width * core.height * project.intercooler.air_share.si
 
 
 def fan_wind(project: doc.Project) -> float:
     """Road speed in m/s for which the fan stands when the car does not move: what it blows alone. 0 without one, and for a
     core that cannot be, which is told where the build is assembled."""
-    if project.cooler.fan_flow.si <= 0.0:
+    if project.intercooler.fan_flow.si <= 0.0:
         return 0.0
-    wet = project.cooler.medium == "water"
+    wet = project.intercooler.medium == "water"
     try:
         alone = cooling_flow(front_core(project), road_speed=0.0, wind=wind_of(project), radiator=wet)
     except ValueError:
@@ -74,7 +74,7 @@ def fan_wind(project: doc.Project) -> float:
 def front_air(project: doc.Project) -> float:
     """Air in kg/s at which the effectiveness of the front exchanger counts: a measured one at 80 km/h, an estimate at the road
     speed of the brief."""
-    speed = FRONT_RATED if project.cooler.front_effectiveness.known not in ESTIMATED else project.brief.road_speed.si
+    speed = FRONT_RATED if project.intercooler.front_effectiveness.known not in ESTIMATED else project.goal.road_speed.si
     return _captured(project, max(speed, fan_wind(project), 1.0))
 
 
@@ -86,7 +86,7 @@ def flows_in_use(project: doc.Project) -> tuple[float, float]:
     at the target on the boost that is asked, and what the wind brings at the road speed of the brief, or the pump. So its own figures count
     where it is used, and no flow of a rating moves them. No less cooling than the charge has heat capacity: with less an
     effectiveness says nothing of a core."""
-    e, brief, c = project.engine, project.brief, project.cooler
+    e, brief, c = project.engine, project.goal, project.intercooler
     swept = e.cylinders.si * 0.25 * math.pi * e.bore.si**2 * e.stroke.si * brief.target_speed.si / 120.0
     pressure = standard_pressure(brief.altitude.si) + max(brief.target_boost.si, 0.0)
     charge = swept * e.best_breathing.si * pressure / (DRY_AIR_GAS_CONSTANT * (brief.design_day.si + WARM))
@@ -98,7 +98,7 @@ def flows_in_use(project: doc.Project) -> tuple[float, float]:
 def rated_by_size(project: doc.Project) -> Rating:
     """What the dimensions of the core say, at the flows of its use. Raises Fault for a core that cannot be."""
     charge, cooling = flows_in_use(project)
-    if project.cooler.medium == "water":
+    if project.intercooler.medium == "water":
         return rate_water(core_of(project), charge=charge, water=cooling)
     return rate(core_of(project), charge=charge, cooling=cooling)
 
@@ -106,7 +106,7 @@ def rated_by_size(project: doc.Project) -> Rating:
 def rated_flows(project: doc.Project) -> tuple[float, float, float]:
     """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating
     for a figure that was typed, those of its use for one that is worked out from the dimensions."""
-    c = project.cooler
+    c = project.intercooler
     typed = c.charge_flow.si, c.cooling_flow.si
     used = flows_in_use(project)
     charge, cooling = used if c.effectiveness.known in ESTIMATED else typed

@@ -21,13 +21,13 @@ def core_engine(project: doc.Project) -> Engine:
 
 def engine_of(project: doc.Project, found: list[Problem]) -> Engine:
     """The engine; what contradicts itself is added to `found`."""
-    e, brief = project.engine, project.brief
+    e, brief = project.engine, project.goal
     if e.idle.si >= 0.8 * e.rev_limit.si:
         found.append(Problem("engine.idle", tr_format("The idle speed is too close to the rev limit")))
     if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
         found.append(
             Problem(
-                "brief.target_speed",
+                "goal.target_speed",
                 tr_format(
                     "The target speed {0} must be between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit
                 ),

@@ -13,8 +13,8 @@ from importlib import resources
 from zarvik.core.budget.resources import WEEK, WORKS, Rate, Resources
 from zarvik.core.common.identity_cache import FirstEqual
 from zarvik.project.document import document as doc
-from zarvik.project.document.parts.ask import OTHER, THERE, THINGS
-from zarvik.project.document.parts.shop import OUT, OWN
+from zarvik.project.document.parts.design_search import OTHER, THERE, THINGS
+from zarvik.project.document.parts.workshop import OUT, OWN
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ def catalogue() -> dict[str, Line]:
 def rates_of(project: doc.Project) -> dict[str, Rate]:
     """The catalogue with what the owner says instead."""
     found = {key: line.rate for key, line in catalogue().items()}
-    for price in project.shop.prices:
+    for price in project.workshop.prices:
         if price.id in found:
             found[price.id] = dataclasses.replace(found[price.id], price=price.price.si, hours=price.hours.si, days=price.days.si)
     return found
@@ -48,10 +48,10 @@ def rates_of(project: doc.Project) -> dict[str, Rate]:
 
 def weeks_of(project: doc.Project) -> float:
     """Weeks that there are: said, or between the days on which it begins and is wanted; 0 where neither is said."""
-    ask = project.ask
-    if ask.build_time.si > 0.0 or not (ask.start_date and project.brief.ready_by):
+    ask = project.search
+    if ask.build_time.si > 0.0 or not (ask.start_date and project.goal.ready_by):
         return ask.build_time.si
-    between = date.fromisoformat(project.brief.ready_by) - date.fromisoformat(ask.start_date)
+    between = date.fromisoformat(project.goal.ready_by) - date.fromisoformat(ask.start_date)
     # A day that has gone by leaves next to nothing.
     return max(between.days, 1) / WEEK
 
@@ -68,8 +68,8 @@ _MEANS: FirstEqual[Resources] = FirstEqual()
 
 def resources_of(project: doc.Project) -> Resources:
     """Money, time and workshop of a document."""
-    ask, shop, fit = project.ask, project.shop, project.chosen.fit if project.chosen is not None else None
-    core = project.cooler
+    ask, shop, fit = project.search, project.workshop, project.chosen.fit if project.chosen is not None else None
+    core = project.intercooler
     volume = core.width.si * core.height.si * core.thickness.si if core.fitted and core.medium == "air" else 0.0
     other = set()
     if ask.housing == OTHER:
@@ -90,6 +90,6 @@ def resources_of(project: doc.Project) -> Resources:
             hours_a_week=shop.hours.si,
             budget=ask.budget.si,
             weeks=weeks_of(project),
-            turbo_budget=project.brief.budget.si,
+            turbo_budget=project.goal.budget.si,
         )
     )

@@ -55,8 +55,8 @@ def runs_of(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Eleme
         at = next((i for i, e in enumerate(runs[MANIFOLD]) if e.kind == CROSSOVER), 0)
         _check_crossover(project, found)
         runs[MANIFOLD] = (*(side_by_side(e, 2) for e in runs[MANIFOLD][:at]), *runs[MANIFOLD][at:])
-    elif project.hot_sides == "own" and count > 1 and not project.blower.fitted:
-        own = int(project.own_pieces.si)
+    elif project.exhaust_paths == "own" and count > 1 and not project.blower.fitted:
+        own = int(project.pieces_per_turbo.si)
         runs[MANIFOLD] = tuple(side_by_side(e, count) for e in runs[MANIFOLD])
         exhaust = runs[EXHAUST]
         runs[EXHAUST] = (*(side_by_side(e, count) for e in exhaust[:own]), *exhaust[own:])
@@ -71,7 +71,7 @@ def _check_crossover(project: doc.Project, found: list[Problem]) -> None:
         found.append(Problem(place, tr_format("One crossover joins the two banks: remove the second one")))
     if head_of(project).banks < 2:
         found.append(Problem(place, tr_format("A crossover joins two banks: this engine is inline")))
-    elif project.hot_sides == "own" and int(project.turbos_fitted.si) > 1:
+    elif project.exhaust_paths == "own" and int(project.turbos_fitted.si) > 1:
         found.append(Problem(place, tr_format("A crossover feeds one turbo from both banks: here each turbo has its own exhaust")))
 
 
@@ -81,7 +81,7 @@ _PRIMARIES: IdentityCache[tuple[Element | Exception, tuple[Problem, ...]]] = Ide
 def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
     """The element of primaries that are made of pieces; raises ValueError where none has a length. Of several turbos with
     hot sides of their own the pipes of all are counted, and shared out."""
-    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower, has_crossover(project))
+    parts = (project.primaries, piece, project.turbos_fitted, project.exhaust_paths, project.blower, has_crossover(project))
 
     def make() -> tuple[Element | Exception, tuple[Problem, ...]]:
         own: list[Problem] = []

@@ -9,7 +9,7 @@ from zarvik.project.document import document as doc
 
 def ambient_pressure(project: doc.Project) -> float:
     """Absolute ambient pressure in Pa of the site of the brief."""
-    return standard_pressure(project.brief.altitude.si)
+    return standard_pressure(project.goal.altitude.si)
 
 
 def bay_of(project: doc.Project) -> Bay:

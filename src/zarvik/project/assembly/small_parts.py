@@ -26,7 +26,7 @@ def leak_test_of(project: doc.Project) -> LeakTest:
 
 def lines_of(project: doc.Project) -> Lines:
     """Oil and fuel lines of a document."""
-    n = project.lines
+    n = project.fluid_lines
     return Lines(
         oil_grade=n.oil_grade,
         bearings=n.bearings,
@@ -64,7 +64,7 @@ def fittings_of(project: doc.Project) -> Fittings:
 
 def train_of(project: doc.Project) -> TowingCase:
     """The train of a document and its exhaust brake."""
-    t = project.tow
+    t = project.towing
     return TowingCase(
         mass=t.mass.si,
         gradient=t.gradient.si,
@@ -80,7 +80,7 @@ def train_of(project: doc.Project) -> TowingCase:
 
 def meter_of(project: doc.Project) -> Meter:
     """How a document meters its air."""
-    m = project.meter
+    m = project.air_meter
     return Meter(
         kind=m.kind,
         bore=m.bore.si,
@@ -124,13 +124,13 @@ def radiator_of(project: doc.Project) -> Radiator:
 
 def _resists(project: doc.Project, face: float) -> float:
     """Pa for each kg/s squared that the charge cooler takes before a radiator of a `face` m2: on the share that it covers."""
-    if project.radiator.intercooler_position != "before" or not project.cooler.fitted:
+    if project.radiator.intercooler_position != "before" or not project.intercooler.fitted:
         return 0.0
     before = front_core(project)
     area = before.width * before.height
     own = RADIATOR_FLOW * area / face
     try:
-        drop = front_drop(before, own) if project.cooler.medium == "water" else rate(before, charge=0.2, cooling=own).air_drop
+        drop = front_drop(before, own) if project.intercooler.medium == "water" else rate(before, charge=0.2, cooling=own).air_drop
     except ValueError:
         return 0.0  # a core that cannot be is told by itself
     return drop / RADIATOR_FLOW**2 * min(area / face, 1.0)
@@ -147,7 +147,7 @@ def breather_of(project: doc.Project) -> Breather:
 
 def coolant_of(project: doc.Project) -> CoolantCircuit:
     """Water through the turbo of a document."""
-    c, turbo = project.coolant, project.chosen
+    c, turbo = project.turbo_coolant, project.chosen
     if turbo is not None and turbo.fit.cooling == "oil":
         return CoolantCircuit("none", c.bore.si, c.length.si, c.return_height.si)
     return CoolantCircuit(c.connection, c.bore.si, c.length.si, c.return_height.si)

@@ -23,13 +23,13 @@ class ComparisonBasis:
 
 def asked_of(project: doc.Project) -> ComparisonBasis:
     """What the candidates of a document are weighed by."""
-    brief = project.brief
+    brief = project.goal
     return ComparisonBasis(stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si, brief.ready_by)
 
 
 def stages_of(project: doc.Project) -> tuple[Stage, ...]:
     """The stages of the build, the mildest first; a stage without boost is none."""
-    brief = project.brief
+    brief = project.goal
     found = (
         Stage("mild", tr("Everyday"), brief.mild_boost.si, brief.mild_power.si),
         Stage("full", tr("Target"), brief.target_boost.si, brief.target_power.si),

@@ -120,9 +120,9 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
         now=now,
         most=most,
         lines=_lines(solver, actuator, speed, asked),
-        overshoot=overshoot(solver, actuator, project.brief.pedal_at.si),
+        overshoot=overshoot(solver, actuator, project.goal.pedal_at.si),
         duty=duty_for(solver, actuator, speed, asked),
-        gates=int(project.gate.count.si),
+        gates=int(project.wastegate.count.si),
         relief=_relief(solver, build.blow_off, speed),
         plumbed=_plumbed(actuator),
     )

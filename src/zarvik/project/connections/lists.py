@@ -21,7 +21,7 @@ from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHE
 from zarvik.core.joints.threads import SEALS, THREADS, Thread, boss_height, depth_needed
 from zarvik.core.materials.table import NAMES
 from zarvik.core.stock.sizes import WALL
-from zarvik.project.connections.register import plate_of, register
+from zarvik.project.connections.connection_list import plate_of, register
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
@@ -254,7 +254,7 @@ def _tapped_ends(thread: Thread | None, outside: float, units: dict[str, str]) -
 
 def rail_card(project: Project) -> Listing:
     """What is drilled for a fuel rail and its bosses: from the spacing of the ports, the injectors' seats and the rail's ends."""
-    units, rail, head = project.shown_units, project.rail, head_of(project)
+    units, rail, head = project.shown_units, project.fuel_rail, head_of(project)
     columns = ("step", "size", "remark")
     if rail.seat_bore.si <= 0.0:
         return Listing(

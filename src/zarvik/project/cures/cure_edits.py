@@ -15,7 +15,7 @@ from zarvik.project.language.language import tr_format
 from zarvik.project.manifold.primaries import built, equal, fitted_run
 from zarvik.project.units.units import EntryError, Quantity, unit_of
 
-_PLACES = {"boost.full": "brief.target_boost", "boost.full_from": "brief.hold_back_until", "boost.big_run": "brief.big_run_boost"}
+_PLACES = {"boost.full": "goal.target_boost", "boost.full_from": "goal.hold_back_until", "boost.big_run": "goal.big_run_boost"}
 
 
 LAID = ("equalise", "build-primaries", "fit-run:")  # changes that lay pieces in space
@@ -32,8 +32,8 @@ def with_changes(project: Project, changes: Iterable[Change], progress: Progress
     for change in changes:
         if isinstance(change.value, str) and not change.place.startswith("piece:"):
             project = with_value(project, change.place, change.value)
-        elif change.place == "cooler.fitted":
-            project = with_value(project, "cooler.fitted", bool(change.value))
+        elif change.place == "intercooler.fitted":
+            project = with_value(project, "intercooler.fitted", bool(change.value))
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
             project = with_value(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
@@ -41,11 +41,11 @@ def with_changes(project: Project, changes: Iterable[Change], progress: Progress
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"
             project = with_value(project, place, change.value if isinstance(change.value, str) else _valued(project, place, change.value))
-        elif change.place == "cooler.scale":
+        elif change.place == "intercooler.scale":
             for name in ("width", "charge_flow", "cooling_flow"):
-                now = get(project, f"cooler.{name}")
+                now = get(project, f"intercooler.{name}")
                 value = float(f"{now.si * float(change.value):.4g}")
-                project = with_value(project, f"cooler.{name}", now.with_si(value))
+                project = with_value(project, f"intercooler.{name}", now.with_si(value))
         elif change.place == "equalise":
             project, _ = equal(project, progress)
         elif change.place == "build-primaries":

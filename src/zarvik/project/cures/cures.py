@@ -9,7 +9,7 @@ import numpy as np
 
 from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks import Verdict, judge
+from zarvik.core.checks import CheckResult, judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.common.sentences import Figure, Sentence, message
@@ -33,18 +33,18 @@ WIDENED = 3  # times that a cure of widths is carried on until it holds
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
 
-def judged_with_cure(project: Project, verdict: Verdict, near: RawSolution | None = None) -> Case | None:
-    """The case of the design with a verdict's cure, judged without cures of its own; None where the
+def judged_with_cure(project: Project, check_result: CheckResult, near: RawSolution | None = None) -> Case | None:
+    """The case of the design with a check's cure, judged without cures of its own; None where the
     cure cannot be carried out or is not solved at the target. `near`: the full-load curve of the design itself."""
     try:
-        case = plain_case(assemble(with_changes(project, verdict.changes)), near)
+        case = plain_case(assemble(with_changes(project, check_result.changes)), near)
     except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
         return None
     return case if case.target.closure.solved else None
 
 
-def _stands(one: Verdict, two: Verdict | None) -> bool:
-    """Is a verdict no worse than before: in no lower state, and a failing one not further gone?"""
+def _stands(one: CheckResult, two: CheckResult | None) -> bool:
+    """Is a check no worse than before: in no lower state, and a failing one not further gone?"""
     if two is None or RANK[two.state] != RANK[one.state]:
         return two is None or RANK[two.state] > RANK[one.state]
     if one.state != FAILS or one.margin is None or two.margin is None:
@@ -53,83 +53,88 @@ def _stands(one: Verdict, two: Verdict | None) -> bool:
 
 
 def proved(project: Project, found: Answer, progress: Progress = unwatched) -> Answer:
-    """The answer with only those cures offered as a step that help without making another verdict
+    """The answer with only those cures offered as a step that help without making another check
     fall a state, each with what it costs elsewhere. A cure that does not stays as advice, with what
     stands against it."""
-    if not any(v.changes for v in found.verdicts):
+    if not any(v.changes for v in found.check_results):
         return found
-    done = iter(range(len(found.verdicts)))
+    done = iter(range(len(found.check_results)))
 
-    def one(verdict: Verdict) -> Verdict:
-        progress(next(done) / len(found.verdicts))
-        return _proved(project, found, verdict) if verdict.changes else verdict
+    def one(check_result: CheckResult) -> CheckResult:
+        progress(next(done) / len(found.check_results))
+        return _proved(project, found, check_result) if check_result.changes else check_result
 
-    verdicts = beside(one, found.verdicts, len(found.build.elements))
+    check_results = beside(one, found.check_results, len(found.build.elements))
     memo = found.memo
     if memo is not None:
-        memo = found.case.remember(verdicts)
-    return dataclasses.replace(found, verdicts=tuple(verdicts), memo=memo)
+        memo = found.case.remember(check_results)
+    return dataclasses.replace(found, check_results=tuple(check_results), memo=memo)
 
 
-def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
+def _further(check_result: CheckResult, own: CheckResult | None) -> CheckResult | None:
     """A cure of widths with what is still to be widened once it is carried out; None where nothing is. What a neck holds back is only known
     once it is wide."""
-    if own is None or own.state == OK or not own.changes or own.cure is None or verdict.cure is None:
+    if own is None or own.state == OK or not own.changes or own.cure is None or check_result.cure is None:
         return None
-    if not all(c.place.startswith("piece:") for c in (*verdict.changes, *own.changes)):
+    if not all(c.place.startswith("piece:") for c in (*check_result.changes, *own.changes)):
         return None
-    changes = {c.place: c for c in verdict.changes} | {c.place: c for c in own.changes}
-    cure, before = own.cure, dict(verdict.cure.figures)
-    if own.about != verdict.about:
-        cure = message("{one}; {two}", one=verdict.cure, two=own.cure)
+    changes = {c.place: c for c in check_result.changes} | {c.place: c for c in own.changes}
+    cure, before = own.cure, dict(check_result.cure.figures)
+    if own.about != check_result.about:
+        cure = message("{one}; {two}", one=check_result.cure, two=own.cure)
     elif "now" in before:
         cure = dataclasses.replace(cure, figures=tuple((n, before["now"] if n == "now" else v) for n, v in cure.figures))
-    return dataclasses.replace(verdict, cure=cure, changes=tuple(changes.values()))
+    return dataclasses.replace(check_result, cure=cure, changes=tuple(changes.values()))
 
 
-def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
+def _proved(project: Project, found: Answer, check_result: CheckResult) -> CheckResult:
     near = found.case.raw
-    case, after = judged_with_cure(project, verdict, near), {}
+    case, after = judged_with_cure(project, check_result, near), {}
     for _ in range(WIDENED):
         if case is None:
-            return dataclasses.replace(verdict, changes=())
+            return dataclasses.replace(check_result, changes=())
         after = {v.id: v for v in judge(case)}
-        more = _further(verdict, after.get(verdict.id))
-        if more is None or more.changes == verdict.changes:
+        more = _further(check_result, after.get(check_result.id))
+        if more is None or more.changes == check_result.changes:
             break
         again = judged_with_cure(project, more, near)
         if again is None:
             break
-        verdict, case = more, again
+        check_result, case = more, again
         after = {v.id: v for v in judge(case)}
     if case is None:
-        return dataclasses.replace(verdict, changes=())
-    own = after.get(verdict.id)
+        return dataclasses.replace(check_result, changes=())
+    own = after.get(check_result.id)
     better = (
         own is None
-        or RANK[own.state] > RANK[verdict.state]
-        or (own.state == verdict.state and own.margin is not None and verdict.margin is not None and own.margin > verdict.margin + HELPS)
+        or RANK[own.state] > RANK[check_result.state]
+        or (
+            own.state == check_result.state
+            and own.margin is not None
+            and check_result.margin is not None
+            and own.margin > check_result.margin + HELPS
+        )
     )
-    fallen = [v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))]
-    # What lifts a failing verdict may make another one tight: that is its price, not what bars it.
-    lifted = verdict.state == FAILS and (own is None or own.state != FAILS)
+    fallen = [v for v in found.check_results if v.id != check_result.id and not _stands(v, after.get(v.id))]
+    # What lifts a failing check may make another one tight: that is its price, not what bars it.
+    lifted = check_result.state == FAILS and (own is None or own.state != FAILS)
     narrow = [v for v in fallen if lifted and v.state == OK and after[v.id].state == MARGINAL]
     worse = next((v for v in fallen if v not in narrow), None)
-    # A new verdict that was not there before counts as well.
-    known = {v.id for v in found.verdicts}
+    # A new check that was not there before counts as well.
+    known = {v.id for v in found.check_results}
     new = next((v for v in after.values() if v.id not in known and v.state == FAILS), None)
     if better and worse is None and new is None:
-        price = _price(found, case, verdict.id != "target")
+        price = _price(found, case, check_result.id != "target")
         if narrow:
             price = message(TIGHTER, what=message(narrow[0].title), price=price or "", more=". " if price else "")
-        return dataclasses.replace(verdict, price=price)
+        return dataclasses.replace(check_result, price=price)
     against = after[worse.id] if worse is not None else new
     price = None
     if against is not None:
         price = message(THEN[against.state], what=message(against.title))
     elif not better:
         price = message("Not enough on its own")
-    return dataclasses.replace(verdict, changes=(), price=price)
+    return dataclasses.replace(check_result, changes=(), price=price)
 
 
 def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:

@@ -9,7 +9,7 @@ from functools import partial
 from typing import Any
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE
-from zarvik.core.checks.verdict import Change
+from zarvik.core.checks.check_result import Change
 from zarvik.core.common.constants import INCH
 from zarvik.core.designs.pareto import Place
 from zarvik.core.engine.belt import TOOTHED
@@ -18,7 +18,7 @@ from zarvik.core.stock.sizes import GATES, LIFT_SHARE, PULLEY_STEP, PULLEYS, TEE
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import QuantitySpec
-from zarvik.project.document.parts.ask import FREE, KEPT, OTHER
+from zarvik.project.document.parts.design_search import FREE, KEPT, OTHER
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.document.places import meta, with_value_at
 from zarvik.project.edits.edits import completed
@@ -75,7 +75,7 @@ class Axis:
 def free_of(project: Project) -> tuple[str, ...]:
     """Keys of what the document says may be another one."""
     keys = OF_A_BLOWER if project.blower.fitted else tuple(key for key in ALL_FREE if key != PULLEY)
-    return tuple(key for key in keys if getattr(project.ask, key) == FREE)
+    return tuple(key for key in keys if getattr(project.search, key) == FREE)
 
 
 def with_free(project: Project, free: Iterable[str]) -> Project:
@@ -86,9 +86,9 @@ def with_free(project: Project, free: Iterable[str]) -> Project:
         raise EntryError(tr_format("“{0}” cannot be left free; {1} can", strange[0], ", ".join(ALL_FREE)))
     update = {}
     for key in ALL_FREE:
-        now = getattr(project.ask, key)
+        now = getattr(project.search, key)
         update[key] = FREE if key in wanted else KEPT if now == FREE else now
-    return project.model_copy(update={"ask": project.ask.model_copy(update=update)})
+    return project.model_copy(update={"search": project.search.model_copy(update=update)})
 
 
 def axes_of(project: Project, shelf: Mapping[str, Turbo]) -> tuple[Axis, ...]:
@@ -183,7 +183,7 @@ def _with_count(count: int, project: Project) -> Project:
     if count == int(project.turbos_fitted.si):
         return project
     project = with_value_at(project, "turbos_fitted", Quantity(float(count), "", "count"))
-    return with_value_at(project, "gate.count", Quantity(float(count), "", "count"))
+    return with_value_at(project, "wastegate.count", Quantity(float(count), "", "count"))
 
 
 def _housings() -> Axis:
@@ -212,12 +212,12 @@ def _with_housing(step: int, project: Project) -> Project:
     if other is None:
         raise EntryError(tr_format("no such housing is sold"))
     project = with_value_at(project, f"turbos.{chosen.id}.turbine.housing", size(other, "mm", "length"))
-    return with_value_at(project, "ask.housing", OTHER)
+    return with_value_at(project, "search.housing", OTHER)
 
 
 def _gates(project: Project) -> Axis:
     """Single gates and pairs, by their area."""
-    now = (round(project.gate.diameter.si, 5), int(project.gate.count.si))
+    now = (round(project.wastegate.diameter.si, 5), int(project.wastegate.count.si))
     turbos = int(project.turbos_fitted.si)
     each = [(s, n * turbos) for s in GATES for n in (1, 2)]
     order = sorted({*each, now}, key=lambda g: (g[1] * g[0] ** 2, g[1]))
@@ -227,9 +227,9 @@ def _gates(project: Project) -> Axis:
 
 def _with_gate(gate: tuple[float, int], project: Project) -> Project:
     bore, count = gate
-    project = with_value_at(project, "gate.diameter", size(bore, "mm", "length"))
-    project = with_value_at(project, "gate.lift", size(round(LIFT_SHARE * bore, 4), "mm", "length"))
-    return with_value_at(project, "gate.count", Quantity(float(count), "", "count"))
+    project = with_value_at(project, "wastegate.diameter", size(bore, "mm", "length"))
+    project = with_value_at(project, "wastegate.lift", size(round(LIFT_SHARE * bore, 4), "mm", "length"))
+    return with_value_at(project, "wastegate.count", Quantity(float(count), "", "count"))
 
 
 def main_bore(project: Project, run: str) -> float:
@@ -275,7 +275,7 @@ def _with_bore(what: tuple[str, float, float], project: Project) -> Project:
 
 
 def _cores(project: Project) -> Axis | None:
-    if not project.cooler.fitted or project.cooler.medium != "air":
+    if not project.intercooler.fitted or project.intercooler.medium != "air":
         return None
     names = (tr("present"), *("{:.0f} × {:.0f} × {:.0f} mm".format(*(1e3 * s for s in core)) for core in CORES))
     return Axis(COOLER, tr("Intercooler"), names, (_as_it_is, *(_bind(_with_core, c) for c in CORES)), 0)
@@ -284,11 +284,11 @@ def _cores(project: Project) -> Axis | None:
 def _with_core(core: tuple[float, float, float], project: Project) -> Project:
     """The document with a core by its dimensions: what was said of its rating was said of another one."""
     for name, si in zip(("width", "height", "thickness"), core, strict=True):
-        project = with_value_at(project, f"cooler.{name}", size(si, "mm", "length"))
+        project = with_value_at(project, f"intercooler.{name}", size(si, "mm", "length"))
     for name in ("effectiveness", "pressure_loss", "air_share"):
-        field = meta(project, f"cooler.{name}")
+        field = meta(project, f"intercooler.{name}")
         if isinstance(field, QuantitySpec) and field.unknown is not None:
-            project = with_value_at(project, f"cooler.{name}", field.unknown)
+            project = with_value_at(project, f"intercooler.{name}", field.unknown)
     return project
 
 
@@ -306,13 +306,13 @@ def _throttles(project: Project) -> Axis | None:
 def _with_throttle(what: tuple[str, str, float], project: Project) -> Project:
     run, piece, bore = what
     project = with_value_at(project, f"{run}.{piece}.bore", size(bore, "mm", "length"))
-    return with_value_at(project, "ask.throttle", OTHER)
+    return with_value_at(project, "search.throttle", OTHER)
 
 
 def _boosts(project: Project) -> Axis:
     most = project.engine.trusted_boost.si * (1.0 - BOTTOM_END.good)
     count = max(int(most / BOOST_STEP + 1e-9), 1) + BEYOND
-    now = project.brief.target_boost.si
+    now = project.goal.target_boost.si
     # Less than half of the present one is another build.
     first = min(max(int(0.5 * now / BOOST_STEP), 2), count)
     boosts = [BOOST_STEP * n for n in range(first, count + 1)]
@@ -329,13 +329,13 @@ def _boosts(project: Project) -> Axis:
 
 
 def _with_boost(boost: float, project: Project) -> Project:
-    return with_value_at(project, "brief.target_boost", size(boost, "bar", "pressure_gauge"))
+    return with_value_at(project, "goal.target_boost", size(boost, "bar", "pressure_gauge"))
 
 
 def _holds(project: Project) -> Axis:
     """From which engine speed on the control lets the full boost in: at once, or so late that it is still wanted."""
-    now, wish = project.brief.hold_back_until.si, project.brief.full_boost_from.si
-    least = meta(project, "brief.hold_back_until")
+    now, wish = project.goal.hold_back_until.si, project.goal.full_boost_from.si
+    least = meta(project, "goal.hold_back_until")
     assert isinstance(least, QuantitySpec)
     at_once = max(NO_HOLD, least.limits[0])
     speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
@@ -345,7 +345,7 @@ def _holds(project: Project) -> Axis:
 
 
 def _with_hold(speed: float, project: Project) -> Project:
-    return with_value_at(project, "brief.hold_back_until", Quantity(round(speed), "rpm", "rotation"))
+    return with_value_at(project, "goal.hold_back_until", Quantity(round(speed), "rpm", "rotation"))
 
 
 def _pulleys(project: Project) -> Axis | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from zarvik.core.answer.answer import Answer
 from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.compare import Candidate
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.designs.pareto import Place
 from zarvik.project.designs.choices import Axis
 from zarvik.project.designs.limits import Limits
@@ -33,14 +33,14 @@ class Design:
     seconds: float = math.nan
 
     @property
-    def verdicts(self) -> tuple[Verdict, ...]:
-        """Its verdicts, worst first; none while it is not judged."""
-        return self.answer.verdicts if self.answer is not None else ()
+    def check_results(self) -> tuple[CheckResult, ...]:
+        """Its checks, worst first; none while it is not judged."""
+        return self.answer.check_results if self.answer is not None else ()
 
     @property
     def worst(self) -> str:
-        """The worst state of its verdicts; empty while it is not judged."""
-        return self.verdicts[0].state if self.verdicts else ""
+        """The worst state of its checks; empty while it is not judged."""
+        return self.check_results[0].state if self.check_results else ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,7 +66,7 @@ class LimitGain:
 class Designs:
     """What a search found: different `designs`, the one that matters most first; the `axes` that were free and the
     `limits`; `every` design that was solved; the `nearest` possible one where none fulfils all, and the one that was
-    left out most narrowly (`missed`) with the verdict that stopped it (`why`). `trades`: what wishes cost, for each
+    left out most narrowly (`missed`) with the check that stopped it (`why`). `trades`: what wishes cost, for each
     design; `reliefs`: what one unit more of a limit would buy."""
 
     designs: tuple[Design, ...]
@@ -76,7 +76,7 @@ class Designs:
     names: tuple[str, ...] = ()
     nearest: Design | None = None
     missed: Design | None = None
-    why: Verdict | None = None
+    why: CheckResult | None = None
     wish: str = ""
     trades: tuple[tuple[Trade, ...], ...] = ()
     reliefs: tuple[LimitGain, ...] = ()

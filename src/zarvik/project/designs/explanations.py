@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.project.designs.design import Design, Designs, LimitGain, Trade
 from zarvik.project.designs.limits import UNITS
 
 # Smaller differences are not told: rev/min, W, money, weeks
 TOLD = {"spool": 15.0, "power": 700.0, "money": 10.0, "weeks": 0.15}
 LOOKS = 3  # designs that are judged for a wish
-BINDS = 0.08  # a verdict with so little room binds
+BINDS = 0.08  # a check with so little room binds
 
 
 def values(design: Design) -> dict[str, float]:
@@ -27,7 +27,7 @@ def fulfilling_designs(found: Designs) -> list[Design]:
 
 def trades(found: Designs, design: Design, passes: Callable[[Design], bool]) -> tuple[Trade, ...]:
     """For each wish the cheapest way among all that were solved: one unit better in it, what is worse for that.
-    `passes`: does a design fail no verdict?"""
+    `passes`: does a design fail no check?"""
     others, mine = fulfilling_designs(found), values(design)
     made = []
     for wish in TOLD:
@@ -75,9 +75,9 @@ def _least(designs: Iterable[Design], aim: str) -> float:
     return min((v for d in designs if (v := values(d)[aim]) == v), default=math.inf)
 
 
-def binding(design: Design) -> tuple[Verdict, ...]:
-    """The verdicts that keep a design from more: tight, or with little room left; the narrowest first."""
-    found = [v for v in design.verdicts if v.margin is not None and (v.state == "marginal" or 0.0 <= v.margin < BINDS)]
+def binding(design: Design) -> tuple[CheckResult, ...]:
+    """The checks that keep a design from more: tight, or with little room left; the narrowest first."""
+    found = [v for v in design.check_results if v.margin is not None and (v.state == "marginal" or 0.0 <= v.margin < BINDS)]
     return tuple(found[:4])
 
 

@@ -13,7 +13,7 @@ from zarvik.core.common.constants import HORSEPOWER
 from zarvik.core.designs.pareto import Score
 from zarvik.core.limits.limits import BACK_PRESSURE, BOTTOM_END, CHARGE_TEMPERATURE, CHOKE, GATE, MOUTH_SPEED, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.whole_build.build import Build
-from zarvik.project.document.parts.ask import WEIGHTS, Ask
+from zarvik.project.document.parts.design_search import WEIGHTS, DesignSearch
 
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep
 MOST_RESERVE = 0.10  # of the target's power; more is worth nothing
@@ -156,7 +156,9 @@ def room(figures: Candidate, trusted: float) -> float:
     return min(1.0, *known) if known else -1.0
 
 
-def aims(ask: Ask, limits: Limits, figures: Candidate, cost: Cost, weeks: float, *, latest: float, least: float) -> dict[str, float]:
+def aims(
+    ask: DesignSearch, limits: Limits, figures: Candidate, cost: Cost, weeks: float, *, latest: float, least: float
+) -> dict[str, float]:
     """What a design is worth in each thing that matters, the less the better. `latest` rev/min: stands for a boost
     that never comes; `least`: its least `room` (a ratio)."""
     f = figures
@@ -177,7 +179,7 @@ def aim_scales(names: tuple[str, ...], usual: float) -> tuple[float, ...]:
     return tuple(worth[name] for name in names)
 
 
-def weighted_sum(ask: Ask, score: Score, names: tuple[str, ...], usual: float) -> float:
+def weighted_sum(ask: DesignSearch, score: Score, names: tuple[str, ...], usual: float) -> float:
     """The weighted sum of a design's aims, the less the better; `usual`: money that the present design costs."""
     worth = dict(zip(names, aim_scales(names, usual), strict=True))
     weights = {aim: WEIGHTS[getattr(ask, WEIGHT_OF[aim])] for aim in names}

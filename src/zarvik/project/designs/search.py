@@ -13,7 +13,7 @@ from zarvik.core.budget.bill import bill, cost
 from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.catalogue_search import rough_estimate
 from zarvik.core.candidates.compare import candidate
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.constants import HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.designs.pareto import Evaluations, Place, Score, diverse, search
@@ -76,7 +76,7 @@ class Search:
         except (EntryError, ProjectProblems, ValueError):
             return None
         total = cost(bill(build, build.resources))
-        weeks = total.weeks(project.shop.hours.si)
+        weeks = total.weeks(project.workshop.hours.si)
         missed = shortfalls(build, self.limits, figures, total, weeks)
         least = room(figures, project.engine.trusted_boost.si)
         found = Design(
@@ -102,7 +102,13 @@ class Search:
     def _score(self, design: Design) -> Score:
         project = design.project
         worth = aims(
-            project.ask, self.limits, design.figures, design.cost, design.weeks, latest=1.5 * project.engine.rev_limit.si, least=design.room
+            project.search,
+            self.limits,
+            design.figures,
+            design.cost,
+            design.weeks,
+            latest=1.5 * project.engine.rev_limit.si,
+            least=design.room,
         )
         self._names = tuple(worth)
         short = total_shortfall(design.short, self._system(design), self.limits) if design.short else 0.0
@@ -129,7 +135,7 @@ class Search:
 
     def merit(self, design: Design) -> float:
         """What a design is worth by what matters, the less the better."""
-        return weighted_sum(self.project.ask, self._score(design), self._names, self._usual)
+        return weighted_sum(self.project.search, self._score(design), self._names, self._usual)
 
     def moved(self, design: Design) -> int:
         """How many sizes differ from the present ones."""
@@ -154,7 +160,7 @@ class Search:
         told_of: Callable[[Designs], None] | None = None,
     ) -> Designs:
         """Search with a `budget` of solutions, and judge at most `most` different designs of what is found; those that
-        fail a verdict are left out, the nearest of them is told. Then each gets the bands of its doubts. `told_of`
+        fail a check are left out, the nearest of them is told. Then each gets the bands of its uncertainties. `told_of`
         hears of the best so far, of the judged ones, and as they get their bands."""
         found = self._designs_of(budget, seed, most, part(progress, 0.0, 0.6), told_of)
         told_of = told_of or (lambda designs: None)
@@ -195,11 +201,11 @@ class Search:
         )
         front = [p for p in found.front() if (s := found.scores[p]) is not None and s.short == 0.0]
         shown: list[Design] = []
-        missed: tuple[float, Design, Verdict] | None = None
+        missed: tuple[float, Design, CheckResult] | None = None
         tried = 0
         for place in itertools.chain(self._order(front, found, most), self._others(front, found)):
             # What lies behind the front is looked at only while nothing of it stands: where one thing alone matters
-            # the front is one design, and that may fail a verdict.
+            # the front is one design, and that may fail a check.
             tried += place not in front
             if len(shown) >= most or (shown and place not in front) or tried > BEHIND:
                 break
@@ -207,7 +213,7 @@ class Search:
             if not self.wish and any(self._twins(self._designs[place], other) for other in shown):
                 continue
             judged = self.judged(self._designs[place])
-            fail = next((v for v in judged.verdicts if v.state == FAILS), None)
+            fail = next((v for v in judged.check_results if v.state == FAILS), None)
             if fail is None and judged.answer is not None:
                 shown.append(judged)
             elif fail is not None:
@@ -259,7 +265,7 @@ class Search:
             for (_, place), turbo in sorted(looked, key=lambda pair: pair[0])[:WHEELS]:
                 for number in self._boosts(at[BOOST]):
                     there = (*place[: at[BOOST]], number, *place[at[BOOST] + 1 :])
-                    full = self.axes[at[BOOST]].edits[number](self.project).brief.target_boost.si
+                    full = self.axes[at[BOOST]].edits[number](self.project).goal.target_boost.si
                     boost = dataclasses.replace(build.boost, full=full)
                     if there != place:
                         marks.append((self._glanced(there, dataclasses.replace(build, turbo=turbo, boost=boost)), there))
@@ -328,26 +334,26 @@ class Search:
         return [best[0], *(p for p in found_rest if p != best[0]), *(p for p in best[1:] if p not in found_rest)]
 
     def _passes(self, design: Design) -> bool:
-        """Does a design fail no verdict?"""
+        """Does a design fail no check?"""
         if design.place not in self._passed:
             judged = self.judged(design)
-            self._passed[design.place] = bool(judged.verdicts) and judged.worst != FAILS
+            self._passed[design.place] = bool(judged.check_results) and judged.worst != FAILS
         return self._passed[design.place]
 
     def judged(self, design: Design) -> Design:
-        """A design with its answer: every verdict."""
+        """A design with its answer: every check."""
         try:
             return dataclasses.replace(design, answer=first_answer(self._system(design)))
         except (ProjectProblems, ValueError):
             return design
 
     def banded(self, design: Design, progress: Progress = unwatched) -> Design:
-        """A judged design with the bands of its doubts, its verdicts by them, and its seconds."""
+        """A judged design with the bands of its uncertainties, its checks by them, and its seconds."""
         answer = design.answer
         if answer is None or not answer.target.closure.solved:
             return design
         found = with_bands(answer, bands_of(design.project, answer, progress))
-        seconds = pull(answer.solver, design.project.brief.pedal_at.si).seconds
+        seconds = pull(answer.solver, design.project.goal.pedal_at.si).seconds
         return dataclasses.replace(design, answer=found, seconds=seconds)
 
     def _nearest(self) -> Design | None:
@@ -357,19 +363,19 @@ class Search:
         near.sort(key=lambda d: self._score(d).short)
         for design in near[:NEAREST_TRIED]:
             judged = self.judged(design)
-            if all(v.state != FAILS or v.id in ("target", "spool") for v in judged.verdicts):
+            if all(v.state != FAILS or v.id in ("target", "spool") for v in judged.check_results):
                 return judged
         return None
 
-    def _narrowest(self, found: Evaluations) -> tuple[float, Design, Verdict] | None:
-        """The design that was left out most narrowly, with the verdict that fails."""
+    def _narrowest(self, found: Evaluations) -> tuple[float, Design, CheckResult] | None:
+        """The design that was left out most narrowly, with the check that fails."""
         left = [
             (s.short, d) for p, s in found.scores.items() if s is not None and s.short > 0.0 and (d := self._designs.get(p)) is not None
         ]
         left.sort(key=lambda pair: pair[0])
         for _, design in left[:3]:
             judged = self.judged(design)
-            fail = next((v for v in judged.verdicts if v.state == FAILS), None)
+            fail = next((v for v in judged.check_results if v.state == FAILS), None)
             if fail is not None:
                 return 0.0, judged, fail
         return None

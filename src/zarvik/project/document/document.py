@@ -13,34 +13,34 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from pydantic import ConfigDict, Field, model_validator
 
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
-from zarvik.project.document.parts.ask import Ask
 from zarvik.project.document.parts.blower import Blower
-from zarvik.project.document.parts.brief import Brief
 from zarvik.project.document.parts.car import Car
-from zarvik.project.document.parts.cooler import Cooler
+from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.document.parts.decision import Decision
+from zarvik.project.document.parts.design_search import DesignSearch
 from zarvik.project.document.parts.engine import Engine
 from zarvik.project.document.parts.fittings import Fittings
-from zarvik.project.document.parts.gate import Bay, Gate
-from zarvik.project.document.parts.intake_side import Meter, Ports
+from zarvik.project.document.parts.fluid_lines import FluidLines
+from zarvik.project.document.parts.goal import Goal
+from zarvik.project.document.parts.intake_openings import AirMeter, Ports
+from zarvik.project.document.parts.intercooler import Intercooler
+from zarvik.project.document.parts.layout import Layout, Primary, Stock
 from zarvik.project.document.parts.leak_test import LeakTest
-from zarvik.project.document.parts.lines import Lines
 from zarvik.project.document.parts.part import Part
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.document.parts.presets import UNIT_PRESETS
 from zarvik.project.document.parts.radiator import Radiator
-from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.parts.runners import Runners
-from zarvik.project.document.parts.shop import Shop
-from zarvik.project.document.parts.small_lines import Breather, Coolant, Rail
-from zarvik.project.document.parts.space import Primary, Space, Stock
-from zarvik.project.document.parts.tow import Tow
+from zarvik.project.document.parts.services import Breather, FuelRail, TurboCoolant
+from zarvik.project.document.parts.towing import Towing
 from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.document.parts.wastegate import Bay, Wastegate
+from zarvik.project.document.parts.workshop import Workshop
 from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 8
+SCHEMA_VERSION = 9
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40
@@ -82,7 +82,7 @@ def check_whole(project: Project) -> None:
         raise ValueError(tr_format("Two variants have the same name"))
     if any(variant.design.variants for variant in project.variants):
         raise ValueError(tr_format("a variant cannot contain variants"))
-    if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
+    if len(project.adopted) > 1 or any(t.design.adopted or t.design.variants for t in project.adopted):
         raise ValueError(tr_format("a design that is in use cannot contain another one"))
     if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
         raise ValueError(tr_format("A project can have at most {0} turbos and {1} variants", MOST_TURBOS, MOST_VARIANTS))
@@ -130,45 +130,45 @@ class Project(Part):
     units: Annotated[str, Choice("Units shown", lambda: (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units")))] = (
         "mixed"
     )
-    brief: Brief = Brief()
+    goal: Goal = Goal()
     engine: Engine = Engine()
     turbos: tuple[Turbo, ...] = ()
     turbo: str = ""
     turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
-    hot_sides: Annotated[
+    exhaust_paths: Annotated[
         str, Choice("Hot side of twin turbos", lambda: PATHS, "One each: enter manifold and downpipe once, for one turbo and its cylinders")
     ] = "shared"
-    own_pieces: Annotated[Quantity, _OWN] = _OWN("2")
-    gate: Gate = Gate()
+    pieces_per_turbo: Annotated[Quantity, _OWN] = _OWN("2")
+    wastegate: Wastegate = Wastegate()
     blower: Blower = Blower()
     bay: Bay = Bay()
     fittings: Fittings = Fittings()
-    tow: Tow = Tow()
+    towing: Towing = Towing()
     leak_test: LeakTest = LeakTest()
-    lines: Lines = Lines()
+    fluid_lines: FluidLines = FluidLines()
     runners: Runners = Runners()
-    meter: Meter = Meter()
+    air_meter: AirMeter = AirMeter()
     ports: Ports = Ports()
     radiator: Radiator = Radiator()
     breather: Breather = Breather()
-    coolant: Coolant = Coolant()
-    rail: Rail = Rail()
+    turbo_coolant: TurboCoolant = TurboCoolant()
+    fuel_rail: FuelRail = FuelRail()
     car: Car = Car()
     decision: Decision = Decision()
-    ask: Ask = Ask()
-    shop: Shop = Shop()
+    search: DesignSearch = DesignSearch()
+    workshop: Workshop = Workshop()
     intake: tuple[AnyPiece, ...] = ()
     hot_pipe: tuple[AnyPiece, ...] = ()
-    cooler: Cooler = Cooler()
+    intercooler: Intercooler = Intercooler()
     cold_pipe: tuple[AnyPiece, ...] = ()
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
-    layout: Space = Space()
+    layout: Layout = Layout()
     primaries: tuple[Primary, ...] = ()
     stock: tuple[Stock, ...] = ()
-    joints: tuple[Noted, ...] = ()
+    joints: tuple[ConnectionNote, ...] = ()
     variants: tuple[Variant, ...] = ()
-    taken: tuple[Taken, ...] = ()
+    adopted: tuple[AdoptedDesign, ...] = ()
     # Pieces that are cut, each as its key and what it was cut to
     pieces_cut: tuple[Annotated[str, Field(max_length=80)], ...] = ()
     # Places of entries that nobody has said: the program made them up.
@@ -213,7 +213,7 @@ _MONEY = QuantitySpec("money", "0 €", "10000000 €", "€", "Cost found")
 _WEEKS = QuantitySpec("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks found")
 
 
-class Taken(Part):
+class AdoptedDesign(Part):
     """A design that a search found and that was taken over: its figures as they were found, and the design itself."""
 
     title: Annotated[str, TextSpec("Design in use", 200)] = ""

@@ -39,7 +39,7 @@ class QuantitySpec:
     """A field that holds a quantity.
 
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
-    number means; below `inch_below` it means inches, as the trade says some sizes. `doubt`: what it is
+    number means; below `inch_below` it means inches, as the trade says some sizes. `uncertainty`: what it is
     good to, None for a size that one chooses; `usual`: what stands in while nobody knows it; `tyre`: a
     diameter that may be said as what stands on a tyre. `blank`: the grey words of an empty field, where nothing may be entered: its
     value is then zero, written as an empty text. `model`: a figure of the model that no garage has.
@@ -52,7 +52,7 @@ class QuantitySpec:
     title: str
     help: str = ""
     inch_below: float = 0.0
-    doubt: InputUncertainty | None = None
+    uncertainty: InputUncertainty | None = None
     usual: str = ""
     tyre: bool = False
     blank: str = ""
@@ -63,15 +63,15 @@ class QuantitySpec:
         what is usual for how it is known; 0 for a size that one chooses."""
         if quantity.spread:
             return quantity.spread_si
-        if self.doubt is None:
+        if self.uncertainty is None:
             return 0.0
-        share = {SAID: self.doubt.said, ABOUT: self.doubt.about, UNKNOWN: self.doubt.unknown}
-        return self.doubt.spread(quantity.si, share[quantity.known] or 0.0)
+        share = {SAID: self.uncertainty.said, ABOUT: self.uncertainty.about, UNKNOWN: self.uncertainty.unknown}
+        return self.uncertainty.spread(quantity.si, share[quantity.known] or 0.0)
 
     @cached_property
     def unknown(self) -> Quantity | None:
         """What stands here when nobody knows it; None where it cannot be unknown."""
-        if self.doubt is None or self.doubt.unknown is None:
+        if self.uncertainty is None or self.uncertainty.unknown is None:
             return None
         found = parse(self.usual, self.kind, default_unit=self.unit)
         return dataclasses.replace(found, known=UNKNOWN)
@@ -134,7 +134,7 @@ class QuantitySpec:
             text = f"{known} {plain}" + (f" ± {behind}" if behind else "")
         found = parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient)
         if found.known == UNKNOWN:
-            # An estimate has a doubt of its own.
+            # An estimate has an uncertainty of its own.
             found = dataclasses.replace(found, spread=0.0, relative=False)
         return self.check(found)
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from zarvik.core.connections import row as r
-from zarvik.project.connections.register import TEMPLATES, register
+from zarvik.project.connections.connection_list import TEMPLATES, register
 from zarvik.project.document.document import MOST_NOTED, Project
 from zarvik.project.document.fields import QuantitySpec
+from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.document.parts.part import field_meta
-from zarvik.project.document.parts.register import Noted
 from zarvik.project.edits.edits import completed, with_value
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import EntryError, parse
 
 
-def connection_note(project: Project, key: str) -> Noted:
+def connection_note(project: Project, key: str) -> ConnectionNote:
     """What was said of a line, or what stands for nothing being said. Raises KeyError for a line that is none."""
     found = next((n for n in project.joints if n.id == key), None)
     if found is not None:
@@ -21,7 +21,7 @@ def connection_note(project: Project, key: str) -> Noted:
     row = next((x for x in register(project) if x.key == key), None)
     if row is None:
         raise KeyError(key)
-    return Noted(id=key, kind=row.kind, side=row.side, piece=row.piece)
+    return ConnectionNote(id=key, kind=row.kind, side=row.side, piece=row.piece)
 
 
 def with_line(project: Project, key: str) -> Project:
@@ -62,7 +62,7 @@ def add_line(project: Project, kind: str, **values: object) -> tuple[Project, st
     key = f"hand-{number}"
     if len(project.joints) >= MOST_NOTED:
         raise EntryError(tr_format("A project can have at most {0} joint lines", MOST_NOTED))
-    line = Noted.model_validate({"id": key, "kind": kind, **values})
+    line = ConnectionNote.model_validate({"id": key, "kind": kind, **values})
     return completed(project.model_copy(update={"joints": (*project.joints, line)})), key
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import TURBINE_INLET
-from zarvik.core.checks import Verdict, judge
+from zarvik.core.checks import CheckResult, judge
 from zarvik.core.checks.case import plain_case
 from zarvik.core.checks.smoke import injection
 from zarvik.core.common.progress import Progress, unwatched
@@ -19,7 +19,7 @@ from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import EntryError, Quantity
 
 ENTRIES = ("pump", "element", "rack", "screw")  # entries of the engine that say how far a pump is turned up
-# Verdicts that more fuel moves
+# Checks that more fuel moves
 SEES = ("smoke", "exhaust_temperature", "overspeed", "choke", "back_pressure", "bottom_end", "drive", "low_gears", "material")
 RANK = {OK: 0, TO_DO: 0, MARGINAL: 1, FAILS: 2}
 TURN, TURNS = 0.5, 4.0  # of a full-load screw: a step, and the last
@@ -47,7 +47,7 @@ class PumpSetting:
     least: float
     gas: float
     state: str
-    reasons: tuple[Verdict, ...]
+    reasons: tuple[CheckResult, ...]
     limited: bool = False
 
 
@@ -163,7 +163,7 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
             message(
                 "{reached} of {wanted}: larger elements or a larger pump, and enough air for them",
                 reached=Figure(reached, "power"),
-                wanted=Figure(wanted, "power", "=brief.target_power"),
+                wanted=Figure(wanted, "power", "=goal.target_power"),
             )
         )
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):

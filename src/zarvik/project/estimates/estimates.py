@@ -16,11 +16,11 @@ from zarvik.core.intercooler.core_size import Core
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_air, front_core, front_of, wind_of
 from zarvik.project.assembly.engines import core_engine
 from zarvik.project.assembly.turbos import belt_of
+from zarvik.project.document.contradictions import tip_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.turbo import Turbo, lines_of
 from zarvik.project.document.places import RUNS, get, meta, with_value_at
-from zarvik.project.document.slips import tip_of
 from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import has_pieced_primaries, si, summed
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, unit_of
@@ -49,14 +49,14 @@ def _peak_speed(project: Project) -> Estimate:
 
 def _by_size(project: Project, rule: Callable[[Core, float, float], Estimate], wet: Callable[[Core, float, float], Estimate]) -> Estimate:
     """What the dimensions of the core say, by air, or `wet`."""
-    cooler = project.cooler
+    cooler = project.intercooler
     chosen = wet if cooler.medium == "water" else rule
     return chosen(core_of(project), *flows_in_use(project))
 
 
 def _front(project: Project) -> Estimate | None:
     """The exchanger in the wind; nothing where no water is cooled."""
-    cooler = project.cooler
+    cooler = project.intercooler
     if cooler.medium != "water":
         return None
     return core.front_effectiveness(front_of(project), cooler.water_flow.si, front_air(project))
@@ -72,7 +72,7 @@ def _delivery(project: Project) -> Estimate | None:
 
 def _discharge(project: Project) -> Estimate | None:
     """What the gate's branch says; nothing without a gate or a pipe that it could leave."""
-    gate = project.gate
+    gate = project.wastegate
     if gate.diameter.si <= 0.0 or project.blower.fitted:
         return None
     mains = [si(p, "bore_out") or si(p, "bore") for p in project.manifold if p.kind not in ("primaries", "crossover")]
@@ -100,13 +100,13 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si, p.engine.stock_boost.si),
     "engine.delivery": _delivery,
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
-    "gate.discharge": _discharge,
+    "wastegate.discharge": _discharge,
     "blower.drive_ratio": lambda p: core.belt_ratio(belt_of(p)),
-    "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.drive_ratio.si, p.brief.target_boost.si),
-    "cooler.air_share": lambda p: core.capture_share(front_core(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
-    "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness, core.water_effectiveness),
-    "cooler.pressure_loss": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
-    "cooler.front_effectiveness": _front,
+    "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.drive_ratio.si, p.goal.target_boost.si),
+    "intercooler.air_share": lambda p: core.capture_share(front_core(p), wind_of(p), p.goal.road_speed.si, p.intercooler.medium == "water"),
+    "intercooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness, core.water_effectiveness),
+    "intercooler.pressure_loss": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
+    "intercooler.front_effectiveness": _front,
 }
 
 
@@ -162,38 +162,38 @@ def unknown_places(project: Project) -> Iterator[str]:
             yield place
 
 
-_ROOMS = ("brief", "engine", "gate", "blower", "bay", "car", "cooler")
+_ROOMS = ("goal", "engine", "wastegate", "blower", "bay", "car", "intercooler")
 
 
 def uncertain_places(project: Project) -> Iterator[str]:
     """Places of all entries that are good to something: facts, not sizes that one chooses."""
     for room in _ROOMS:
         part = getattr(project, room)
-        for name in _doubtful(type(part)):
+        for name in _uncertain(type(part)):
             yield f"{room}.{name}"
     for turbo in project.turbos:
-        for name in _doubtful(type(turbo.turbine)):
+        for name in _uncertain(type(turbo.turbine)):
             yield f"turbos.{turbo.id}.turbine.{name}"
         if turbo.wheels is not None:
-            for name in _doubtful(type(turbo.wheels)):
+            for name in _uncertain(type(turbo.wheels)):
                 yield f"turbos.{turbo.id}.wheels.{name}"
     for run in RUNS:
         for piece in getattr(project, run):
-            for name in _doubtful(type(piece)):
+            for name in _uncertain(type(piece)):
                 yield f"{run}.{piece.id}.{name}"
 
 
 _KNOWN_MODELS: dict[type, tuple[str, ...]] = {}
 
 
-def _doubtful(model: type) -> tuple[str, ...]:
-    """Names of the fields of a part that carry a doubt."""
+def _uncertain(model: type) -> tuple[str, ...]:
+    """Names of the fields of a part that carry an uncertainty."""
     found = _KNOWN_MODELS.get(model)
     if found is None:
         found = tuple(
             name
             for name, field in model.model_fields.items()  # type: ignore[attr-defined]
-            if any(isinstance(m, QuantitySpec) and m.doubt is not None for m in field.metadata)
+            if any(isinstance(m, QuantitySpec) and m.uncertainty is not None for m in field.metadata)
         )
         _KNOWN_MODELS[model] = found
     return found
@@ -272,7 +272,7 @@ def spread_of(project: Project, place: str) -> float:
 def origin(project: Project, place: str) -> Sentence | None:
     """How the entry at `place` came to be known, in words; None for a plain size that one chooses."""
     field, quantity = meta(project, place), get(project, place)
-    if not isinstance(field, QuantitySpec) or field.doubt is None:
+    if not isinstance(field, QuantitySpec) or field.uncertainty is None:
         return None
     if quantity.known == UNKNOWN:
         found = _sound(project, place)

@@ -24,8 +24,8 @@ from zarvik.core.stock.sizes import WALL
 from zarvik.project.assembly.resources import rates_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered, piece_title
+from zarvik.project.document.parts.layout import Stock as StockLine
 from zarvik.project.document.parts.piece import Piece
-from zarvik.project.document.parts.space import Stock as StockLine
 from zarvik.project.document.places import PRIMARIES, RUN_TITLES, get, run_title
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
@@ -155,7 +155,7 @@ def cut_list(project: Project, runs: Sequence[str]) -> CutList:
     faults."""
     faults: list[str] = []
     rows = _told_apart([(run, _cuts(project, run, faults)) for run in runs])
-    kerf, more = project.shop.kerf.si, project.shop.allowance.si
+    kerf, more = project.workshop.kerf.si, project.workshop.allowance.si
     unsaid = _unsaid(project, rows, faults)
     bends, names = _bend_stock(project, rows, kerf, more, unsaid, faults)
     nested, straight_names = _tube_stock(project, rows, kerf, more, unsaid, faults)

@@ -12,7 +12,7 @@ from zarvik.core.fabrication import flange as core
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Path
 from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre, saddle
-from zarvik.project.connections.register import plate_of, register
+from zarvik.project.connections.connection_list import plate_of, register
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.places import get, run_title

@@ -19,8 +19,8 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import COMPRESSOR_OUTLET
 from zarvik.core.airpath.threshold import full_speed
 from zarvik.core.checks.belt import stronger
+from zarvik.core.checks.check_result import Change
 from zarvik.core.checks.knock import knocks
-from zarvik.core.checks.verdict import Change
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.chart import CompressorMap
@@ -137,9 +137,9 @@ def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = un
     project = with_value(project, "engine.trusted_boost", quantity_of(trusted, "bar", "pressure_gauge"))
     project = _big_run(known, project, made, trusted, obstacles)
     mild = min(MILD, MILD_SHARE * made)
-    project = with_value(project, "brief.mild_boost", quantity_of(round(mild, -3), "bar", "pressure_gauge"))
-    wish = project.brief.full_boost_from.si
-    for place, share in (("brief.pedal_at", PEDAL), ("car.pull_from", PULL)):
+    project = with_value(project, "goal.mild_boost", quantity_of(round(mild, -3), "bar", "pressure_gauge"))
+    wish = project.goal.full_boost_from.si
+    for place, share in (("goal.pedal_at", PEDAL), ("car.pull_from", PULL)):
         speed = min(max(round(share * wish / 50.0) * 50.0, 800.0), known.redline - 500.0)
         project = with_value(project, place, Quantity(speed, "rpm", "rotation"))
     return FirstDesign(project.model_copy(update={"assumed": tuple(sorted(_assumed(known, project)))}), tuple(obstacles))
@@ -243,7 +243,7 @@ def _with_blower(known: BuilderInput, project: Project, boost: float, air: float
     """The document with the smallest blower and the pulleys that bring the power, or come nearest."""
     ambient = standard_pressure(known.altitude)
     inlet = air / (0.98 * ambient / (DRY_AIR_GAS_CONSTANT * known.day)) / 0.86  # m3/s that the rotors sweep, slip taken off
-    speed = project.brief.target_speed.si
+    speed = project.goal.target_speed.si
     first = next((i for i, (d, n) in enumerate(BLOWERS) if inlet / d * 60.0 / speed * known.redline <= ROTORS_USED * n), len(BLOWERS) - 1)
     project = with_value(project, "intake", tuple(p for p in project.intake if p.id != "inlet"))
     project = project.model_copy(update={"blower": project.blower.model_copy(update={"fitted": True})})
@@ -269,7 +269,7 @@ def _with_blower(known: BuilderInput, project: Project, boost: float, air: float
 def _boosted(known: BuilderInput, project: Project, gauge: float) -> Project:
     """The document with the boost that its builder wants, else what the rotors bring, `gauge` in Pa."""
     boost = known.boost if known.boost is not None else max(math.floor(gauge / 1e3) * 1e3, 2e3)
-    return with_value(project, "brief.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+    return with_value(project, "goal.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
 
 
 def _belted(project: Project) -> Project:
@@ -335,9 +335,9 @@ FLAT_FROM = 0.6  # of the target speed from which a blower is held to its boost;
 
 def _full_from(project: Project) -> Project:
     """The document with the boost asked for from the middle of the range on."""
-    speed = round(FLAT_FROM * project.brief.target_speed.si / 50.0) * 50.0
-    project = with_value(project, "brief.full_boost_from", Quantity(speed, "rpm", "rotation"))
-    return with_value(project, "brief.hold_back_until", Quantity(speed, "rpm", "rotation"))
+    speed = round(FLAT_FROM * project.goal.target_speed.si / 50.0) * 50.0
+    project = with_value(project, "goal.full_boost_from", Quantity(speed, "rpm", "rotation"))
+    return with_value(project, "goal.hold_back_until", Quantity(speed, "rpm", "rotation"))
 
 
 def _driven(project: Project) -> tuple[float, float] | None:
@@ -364,7 +364,7 @@ def _wanted(known: BuilderInput, project: Project, obstacles: list[str]) -> Proj
     point = _solver(project).at(assemble(project).target.speed)
     power = point.power if point.closure.solved else 0.0
     if known.power is None:
-        project = with_value(project, "brief.target_power", quantity_of(max(power, 2.0 * HORSEPOWER) / 1.01, "hp", "power", 3))
+        project = with_value(project, "goal.target_power", quantity_of(max(power, 2.0 * HORSEPOWER) / 1.01, "hp", "power", 3))
     reached = known.power is None or power >= 0.985 * known.power
     if known.power is not None and not reached:
         obstacles.append(
@@ -372,24 +372,24 @@ def _wanted(known: BuilderInput, project: Project, obstacles: list[str]) -> Proj
                 "Nearest design: {0} of {1} at {2} boost",
                 quantity_of(power, "hp", "power", 3),
                 quantity_of(known.power, "hp", "power", 3),
-                project.brief.target_boost,
+                project.goal.target_boost,
             )
         )
     if not project.blower.fitted:
         full, _ = _threshold(project)
-        if full == full and full > project.brief.full_boost_from.si:
+        if full == full and full > project.goal.full_boost_from.si:
             wish = min(math.ceil(1.02 * full / 100.0) * 100.0, assemble(project).target.speed)
-            project = with_value(project, "brief.full_boost_from", Quantity(wish, "rpm", "rotation"))
+            project = with_value(project, "goal.full_boost_from", Quantity(wish, "rpm", "rotation"))
     return project
 
 
 def _big_run(known: BuilderInput, project: Project, made: float, trusted: float, obstacles: list[str]) -> Project:
     """The document with its one-off run: the boost of a power that is wanted once, else that of every day."""
     if known.big_power is None:
-        return with_value(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
-    project = with_value(project, "brief.big_run_power", quantity_of(known.big_power, "hp", "power"))
+        return with_value(project, "goal.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
+    project = with_value(project, "goal.big_run_power", quantity_of(known.big_power, "hp", "power"))
     if project.blower.fitted:
-        return with_value(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
+        return with_value(project, "goal.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
     solver = _solver(project)
     boost, power, why = _boost_for(solver, known.big_power)
     if power < known.big_power:
@@ -402,7 +402,7 @@ def _big_run(known: BuilderInput, project: Project, made: float, trusted: float,
             )
         )
     boost = max(boost, made)
-    project = with_value(project, "brief.big_run_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+    project = with_value(project, "goal.big_run_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
     return with_value(
         project, "engine.trusted_boost", quantity_of(max(trusted, math.ceil(boost / 0.93 / 5e3) * 5e3), "bar", "pressure_gauge")
     )
@@ -427,7 +427,7 @@ def _housing(known: BuilderInput, project: Project, key: str) -> Project:
     """The housing whose threshold lies nearest to the wish among those that breathe above it."""
     place = f"turbos.{key}.turbine.housing"
     common = project.turbos[0].turbine.housing.si
-    wish = project.brief.full_boost_from.si
+    wish = project.goal.full_boost_from.si
     found: list[tuple[float, Project]] = []
     for share in HOUSINGS:
         other = with_value(project, place, quantity_of(round(common * share, 4), "mm", "length"))
@@ -484,14 +484,14 @@ def _boost(known: BuilderInput, project: Project) -> Project:
         boost = known.boost
     else:
         boost, _, _ = _boost_for(_solver(project), (1.002 + POWER.good) * (known.power or 0.0))
-    return with_value(project, "brief.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
+    return with_value(project, "goal.target_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
 
 
 def _gate(project: Project) -> Project:
     """The smallest valve that is sold and holds the boost with room."""
     for size in GATES_FITTED:
-        other = with_value(project, "gate.diameter", quantity_of(size, "mm", "length"))
-        other = with_value(other, "gate.lift", quantity_of(round(LIFT_SHARE * size, 3), "mm", "length"))
+        other = with_value(project, "wastegate.diameter", quantity_of(size, "mm", "length"))
+        other = with_value(other, "wastegate.lift", quantity_of(round(LIFT_SHARE * size, 3), "mm", "length"))
         raw = _solver(other).full_load
         good = raw.solved
         if good.any() and float(raw.states[good, k.OPENING].max()) <= 1.0 - GATE.good:
@@ -504,7 +504,7 @@ def _clear_of_surge(project: Project) -> Project:
     limit = project.engine.rev_limit.si
     held: dict[int, tuple[Project, float]] = {}
     for start in range(1000, int(0.7 * limit), 250):
-        other = with_value(project, "brief.hold_back_until", Quantity(float(start), "rpm", "rotation"))
+        other = with_value(project, "goal.hold_back_until", Quantity(float(start), "rpm", "rotation"))
         solver = _solver(other)
         raw = solver.full_load
         boosted = solver.path.boost.counts(raw.states[:, k.P_PLENUM] - solver.path.site.pressure)
@@ -535,7 +535,7 @@ def _score(known: BuilderInput, project: Project) -> float:
         return 99.0
     full, back = _threshold(project)
     score = 5.0 * max(1.0 - at.power / known.power, 0.0) if known.power is not None else 0.0
-    score += max(full / project.brief.full_boost_from.si - 1.0, 0.0) if full == full else 1.0
+    score += max(full / project.goal.full_boost_from.si - 1.0, 0.0) if full == full else 1.0
     score += max(back / BACK_PRESSURE.good - 1.0, 0.0)
     points = [solver.point(raw, int(i)) for i in np.nonzero(raw.solved)[0][::2]]
     boosted = [p.turbo for p in points if p.boost > 0.3 * solver.path.boost.full]
@@ -546,7 +546,7 @@ def _score(known: BuilderInput, project: Project) -> float:
     return score
 
 
-GIVEN = ("brief.target_power", "engine.cylinders", "engine.rev_limit", "engine.fuel", "brief.altitude", "brief.design_day", "name")
+GIVEN = ("goal.target_power", "engine.cylinders", "engine.rev_limit", "engine.fuel", "goal.altitude", "goal.design_day", "name")
 
 
 def _assumed(known: BuilderInput, project: Project) -> set[str]:
@@ -557,7 +557,7 @@ def _assumed(known: BuilderInput, project: Project) -> set[str]:
     if known.compression is not None:
         said.add("engine.compression")
     found = set()
-    for room in ("brief", "engine", "gate", "bay", "car", "cooler"):
+    for room in ("goal", "engine", "wastegate", "bay", "car", "intercooler"):
         found |= {f"{room}.{n}" for n in type(getattr(project, room)).model_fields}
     if project.blower.fitted:
         found |= {f"blower.{n}" for n in type(project.blower).model_fields if isinstance(getattr(project.blower, n), Quantity)}

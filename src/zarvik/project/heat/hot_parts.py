@@ -60,7 +60,7 @@ def _notes(project: Project) -> list[Sentence]:
         found.append(message("No catalyst: most places require the original one on the road"))
     if not kinds & {"silencer", "resistance"}:
         found.append(message("No silencer: roads and most tracks have noise limits"))
-    if project.gate.outlet == "air" and not project.blower.fitted:
+    if project.wastegate.outlet == "air" and not project.blower.fitted:
         found.append(
             message("The wastegate vents to atmosphere: loud, flame and carbon monoxide. Point it away from lines, tyres and people")
         )

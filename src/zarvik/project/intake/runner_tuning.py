@@ -57,7 +57,7 @@ def runner_report(project: Project, target: Point | None) -> tuple[Sentence, ...
                 share=Figure(plenum / swept, "ratio"),
             )
         )
-        wish = project.brief.full_boost_from.si
+        wish = project.goal.full_boost_from.si
         best = runner_tuning.runner_for(
             max(wish, 1500.0), math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD), runners.bore.si, cylinder, engine.compression.si
         )

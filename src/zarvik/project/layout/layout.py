@@ -13,8 +13,8 @@ from zarvik.core.layout.placement import Layout, Position, firing, lay_out
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
 from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.layout import MEASURED, Placement
 from zarvik.project.document.parts.piece import Piece
-from zarvik.project.document.parts.space import MEASURED, Placement
 from zarvik.project.document.places import PRIMARIES, RUNS, get, runs_of
 from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
@@ -167,7 +167,7 @@ def primary_bore(project: Project) -> float:
 
 def turbos_of(project: Project) -> int:
     """Turbos with a manifold of their own: two where the document says so, else one."""
-    own = project.hot_sides == "own" and not project.blower.fitted
+    own = project.exhaust_paths == "own" and not project.blower.fitted
     return min(int(project.turbos_fitted.si), 2) if own else 1
 
 
@@ -181,7 +181,7 @@ def shares(project: Project) -> int:
     if has_crossover(project):
         return 2
     count = int(project.turbos_fitted.si)
-    return count if project.hot_sides == "own" and not project.blower.fitted else 1
+    return count if project.exhaust_paths == "own" and not project.blower.fitted else 1
 
 
 _SPACES: IdentityCache[core.Space] = IdentityCache()
@@ -193,10 +193,10 @@ def space_of(project: Project) -> core.Space:
         project.layout,
         project.primaries,
         project.engine,
-        project.cooler,
+        project.intercooler,
         project.turbos,
         project.turbo,
-        project.hot_sides,
+        project.exhaust_paths,
         project.turbos_fitted,
         project.blower,
         *(getattr(project, run) for run in RUNS),
@@ -217,7 +217,7 @@ def _space(project: Project) -> core.Space:
             behind = list(project.manifold[number + 1 :])
     crossing = next((p for p in project.manifold if p.kind == CROSSOVER), None)
     each = head.cylinders // 2 if (turbos > 1 or crossing is not None) and head.banks > 1 else head.cylinders
-    cooler = project.cooler
+    cooler = project.intercooler
     return core.Space(
         head=head,
         order=order,
@@ -270,7 +270,7 @@ def summed(project: Project) -> Project:
     length and turn, bore. Unchanged where there are none."""
     if not has_pieced_primaries(project):
         return project
-    parts = (project.primaries, project.manifold, project.layout, project.turbos_fitted, project.hot_sides, project.blower)
+    parts = (project.primaries, project.manifold, project.layout, project.turbos_fitted, project.exhaust_paths, project.blower)
     manifold = _SUMS.of(parts, lambda: _summed(project))
     return project if manifold is project.manifold else project.model_copy(update={"manifold": manifold})
 

@@ -181,7 +181,7 @@ def _told(project: Project, key: str, build: Build) -> ManifoldType:
     point = solver.at(build.target.speed)
     free = uncontrolled(solver)
     found = threshold(free, free.full_load)
-    pulled = pull(solver, project.brief.pedal_at.si) if build.blower is None else None
+    pulled = pull(solver, project.goal.pedal_at.si) if build.blower is None else None
     hot = solver.at(build.engine.rev_limit)
     stretches = [s for p in (point, hot) if p.closure.solved for s in p.stretches if s.section == MANIFOLD]
     skin = max((s.metal for s in stretches), default=math.nan)

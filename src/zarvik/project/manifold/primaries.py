@@ -27,8 +27,8 @@ from zarvik.core.layout.placement import Layout
 from zarvik.core.layout.run import Row, Segment, of_table
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.layout import Primary
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
-from zarvik.project.document.parts.space import Primary
 from zarvik.project.document.places import PRIMARIES, get, runs_of, with_value_at
 from zarvik.project.edits.edits import completed
 from zarvik.project.language.language import tr_format

@@ -79,7 +79,7 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
         metres = sum(e.length * e.parallel for e in long)
         mass = sum(e.parallel * math.pi * (e.diameter + wall) * wall * density * e.length for e in long)
         limit = MATERIALS[key]
-        lasts = years(key, wall, project.shop.used_in, wet=run == "exhaust")
+        lasts = years(key, wall, project.workshop.used_in, wet=run == "exhaust")
         hottest = max(
             (point.stations[s.start].temperature if key in ("silicone", "printed") else max(s.metal, 250.0) for s in stretches),
             default=300.0,

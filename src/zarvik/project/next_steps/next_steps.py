@@ -38,7 +38,7 @@ def next_steps(project: Project, answer: Answer) -> tuple[NextStep, ...]:
 
 def _failing(answer: Answer) -> NextStep | None:
     """What fails, the worst of it named."""
-    fails = sorted((v for v in answer.verdicts if v.state == FAILS), key=lambda v: 0.0 if v.margin is None else v.margin)
+    fails = sorted((v for v in answer.check_results if v.state == FAILS), key=lambda v: 0.0 if v.margin is None else v.margin)
     return NextStep(FIX, ((fails[0].title, f"=subject:{fails[0].about}"),), count=len(fails)) if fails else None
 
 
@@ -46,11 +46,11 @@ def _measured(project: Project, answer: Answer) -> NextStep | None:
     """Entries that decide a check or narrow the power, once it is known how far figures may lie from what they are."""
     if answer.bands is None or not answer.target.closure.solved:
         return None
-    least = COUNTS * project.brief.target_power.si
+    least = COUNTS * project.goal.target_power.si
     found = [one for one in worth_measuring(project, answer, answer.bands) if one.decides or one.power >= least]
     if not found:
         return None
-    titles = {v.id: v.title for v in answer.verdicts}
+    titles = {v.id: v.title for v in answer.check_results}
     decides = dict.fromkeys(titles[key] for one in found[:MOST] for key in one.decides if key in titles)
     return NextStep(
         MEASURE,
@@ -77,5 +77,5 @@ def _primaries(project: Project) -> NextStep | None:
 
 def _undecided(answer: Answer) -> list[NextStep]:
     """What nobody has decided yet."""
-    left = [v for v in answer.verdicts if v.state == TO_DO]
+    left = [v for v in answer.check_results if v.state == TO_DO]
     return [NextStep(DECIDE, ((left[0].title, f"=subject:{left[0].about}"),), count=len(left))] if left else []

@@ -1,4 +1,4 @@
-"""The doubts of a document's entries, what they do to the answers, and what to find out first."""
+"""The uncertainties of a document's entries, what they do to the answers, and what to find out first."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks import Verdict
-from zarvik.core.checks.verdict import worst
+from zarvik.core.checks import CheckResult
+from zarvik.core.checks.check_result import worst
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
@@ -104,7 +104,7 @@ def _tables(project: Project) -> Iterator[UncertainInput]:
 
 @dataclass(frozen=True, eq=False)
 class _Table:
-    """The build with all rows of a table of the engine moved by a share of their doubt."""
+    """The build with all rows of a table of the engine moved by a share of their uncertainty."""
 
     project: Project
     name: str
@@ -130,14 +130,14 @@ def _counts(project: Project, place: str) -> bool:
         return project.engine.fuelling == "stroke"
     if place == "engine.full_load_lambda" and project.engine.fuelling != "lambda":
         return False
-    if place in ("cooler.water_flow", "cooler.front_effectiveness"):
-        return project.cooler.fitted and project.cooler.medium == "water"
-    unrated = project.cooler.effectiveness.known == UNKNOWN
-    if place == "cooler.rating_confidence" and unrated:
+    if place in ("intercooler.water_flow", "intercooler.front_effectiveness"):
+        return project.intercooler.fitted and project.intercooler.medium == "water"
+    unrated = project.intercooler.effectiveness.known == UNKNOWN
+    if place == "intercooler.rating_confidence" and unrated:
         return False
-    if place == "brief.road_speed":
-        return project.cooler.fitted
-    if room in ("blower", "cooler"):
+    if place == "goal.road_speed":
+        return project.intercooler.fitted
+    if room in ("blower", "intercooler"):
         return bool(getattr(project, room).fitted)
     of_shape = ("engine.best_breathing", "engine.best_breathing_speed")
     if project.engine.breathing in ("table", "stock_torque") and place in of_shape:
@@ -189,7 +189,7 @@ class _MovedInput:
         low, high = field.limits
         value = min(max(quantity.si + share * self.spread, low), high)
         unit = unit_of(quantity.kind, quantity.unit)
-        # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small doubts would be
+        # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small ones would be
         # lost.
         known = MOVED if quantity.known == UNKNOWN else SAID
         moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
@@ -200,54 +200,54 @@ NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last di
 
 
 def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
-    """The bands of a solved document: its entries' doubts and the model's own."""
+    """The bands of a solved document: its entries' uncertainties and the model's own."""
     levers = (*levers_of(project), *of_the_model(answer.build))
     middle = {POWER: answer.target.power, THRESHOLD: answer.case.threshold}
     return combined_bands(shifts(answer.case, answer.memo, levers, progress), middle)
 
 
 def with_bands(answer: Answer, bands: Bands) -> Answer:
-    """A solved design with bands, its verdicts by them."""
-    return dataclasses.replace(answer, verdicts=judged(answer.verdicts, bands), bands=bands)
+    """A solved design with bands, its checks by them."""
+    return dataclasses.replace(answer, check_results=judged(answer.check_results, bands), bands=bands)
 
 
-# The margin below which a verdict fails, by its key; 0 where the margin is counted from the limit.
+# The margin below which a check fails, by its key; 0 where the margin is counted from the limit.
 _EDGES = {limit.key: limit.most for limit in ALL if limit.zero is None}
 _EDGES["big_run"] = _EDGES["bottom_end"]
 
 
-def judged(verdicts: tuple[Verdict, ...], bands: Bands) -> tuple[Verdict, ...]:
-    """The verdicts by their bands: what holds in the middle and may fail is tight, what fails in the
-    middle by less than half of its band is tight too, and each of them says that the doubt decides."""
-    return tuple(worst(_judged(v, bands) for v in verdicts))
+def judged(check_results: tuple[CheckResult, ...], bands: Bands) -> tuple[CheckResult, ...]:
+    """The checks by their bands: what holds in the middle and may fail is tight, what fails in the
+    middle by less than half of its band is tight too, and each of them says that the uncertainty decides."""
+    return tuple(worst(_judged(v, bands) for v in check_results))
 
 
-def _judged(verdict: Verdict, bands: Bands) -> Verdict:
-    band = bands.of(MARGIN + verdict.id)
+def _judged(check_result: CheckResult, bands: Bands) -> CheckResult:
+    band = bands.of(MARGIN + check_result.id)
     if band is None or not (band.above or band.below):
-        return verdict  # what no doubt moves is as it is
-    if verdict.margin is None or verdict.state not in (OK, MARGINAL, FAILS):
-        return verdict
-    margin = verdict.margin
+        return check_result  # what no uncertainty moves is as it is
+    if check_result.margin is None or check_result.state not in (OK, MARGINAL, FAILS):
+        return check_result
+    margin = check_result.margin
     low, high = margin - band.below, margin + band.above
-    edge = _EDGES.get(verdict.id, 0.0)
-    verdict = dataclasses.replace(verdict, band=(low, high))
+    edge = _EDGES.get(check_result.id, 0.0)
+    check_result = dataclasses.replace(check_result, band=(low, high))
     # What fails in the middle is only called open where it may as well hold: within one standard
     # deviation, half of the band. What holds has to hold at the bad end of it.
-    if verdict.state == FAILS and margin + 0.5 * band.above < edge:
-        return verdict
-    if verdict.state != FAILS and low >= edge:
-        return verdict
-    figures = _between(verdict.id, (low, high), bands)
+    if check_result.state == FAILS and margin + 0.5 * band.above < edge:
+        return check_result
+    if check_result.state != FAILS and low >= edge:
+        return check_result
+    figures = _between(check_result.id, (low, high), bands)
     by = message(", mostly because of “{lever}”", lever=message(band.lever.title)) if band.lever else ""
     own = figures["low"].kind != "ratio"
     text = message("Could be {low} to {high}{by}" if own else "Margin could be {low} to {high}{by}", by=by, **figures)
-    return dataclasses.replace(verdict, state=MARGINAL, doubt=text)
+    return dataclasses.replace(check_result, state=MARGINAL, uncertainty=text)
 
 
-def _between(verdict: str, margins: tuple[float, float], bands: Bands) -> dict[str, Figure]:
-    """What a verdict lies between: in its own figure where its band is known, else its margin."""
-    name, kind = {"target": (POWER, "power"), "spool": (THRESHOLD, "rotation")}.get(verdict, ("", ""))
+def _between(check_result: str, margins: tuple[float, float], bands: Bands) -> dict[str, Figure]:
+    """What a check lies between: in its own figure where its band is known, else its margin."""
+    name, kind = {"target": (POWER, "power"), "spool": (THRESHOLD, "rotation")}.get(check_result, ("", ""))
     band, middle = bands.of(name), bands.middle.get(name, math.nan)
     ends, kind = margins, kind or "ratio"
     if band is not None and math.isfinite(middle):
@@ -261,8 +261,8 @@ def _between(verdict: str, margins: tuple[float, float], bands: Bands) -> dict[s
 class WorthMeasuring:
     """An entry that is worth finding out: what it is now, and how much narrower the bands of `power` (W)
     and `threshold` (rev/min) become when it is measured as well as one can in a garage. `score`: the
-    sum of the shares by which the bands that count become narrower. `decides`: keys of the verdicts that
-    its doubt decides. `measure`: how."""
+    sum of the shares by which the bands that count become narrower. `decides`: keys of the checks that
+    its uncertainty decides. `measure`: how."""
 
     place: str
     title: str
@@ -273,14 +273,14 @@ class WorthMeasuring:
     measure: str
 
 
-def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str) -> WorthMeasuring:
+def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_checks: list[str], measure: str) -> WorthMeasuring:
     """An entry with what finding it out gains, by name of the answer (SI)."""
     score = 0.0
-    for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
+    for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_checks)):
         band = bands.of(name)
         if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
             score += gain.get(name, 0.0) / band.half
-    decides = tuple(v for v in open_verdicts if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half)
+    decides = tuple(v for v in open_checks if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half)
     return WorthMeasuring(
         place=place,
         title=title,
@@ -294,18 +294,18 @@ def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_
 
 def worth_measuring(project: Project, answer: Answer, bands: Bands) -> tuple[WorthMeasuring, ...]:
     """The entries that are not measured, the one first whose measuring narrows the answers most."""
-    open_verdicts = [v.id for v in answer.verdicts if v.doubt is not None]
+    open_checks = [v.id for v in answer.check_results if v.uncertainty is not None]
     found = []
     for shift in bands.shifts:
         place = shift.lever.about
         if not place or place.removeprefix("engine.") in TABLE_SPREADS or place.endswith(MAP):
             continue
         field, quantity = meta(project, place), get(project, place)
-        if not isinstance(field, QuantitySpec) or field.doubt is None:
+        if not isinstance(field, QuantitySpec) or field.uncertainty is None:
             continue
         spread = spread_of(project, place)
-        left = field.doubt.spread(quantity.si, field.doubt.said)
-        if not field.doubt.measure or left >= 0.95 * spread:
+        left = field.uncertainty.spread(quantity.si, field.uncertainty.said)
+        if not field.uncertainty.measure or left >= 0.95 * spread:
             continue  # as well known as it can be
         # Measured, it hangs no longer on what it was estimated from.
         shares = {place: left / spread}
@@ -314,16 +314,16 @@ def worth_measuring(project: Project, answer: Answer, bands: Bands) -> tuple[Wor
         gain = narrowing(bands, shares)
         if not any(abs(change) > NOTHING for change in (*shift.up.values(), *shift.down.values())):
             continue  # whatever it is, nothing comes of it
-        found.append(_unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure))
-    found += _maps(bands, open_verdicts)
+        found.append(_unknown(place, shift.lever.title, gain, bands, open_checks, field.uncertainty.measure))
+    found += _maps(bands, open_checks)
     return tuple(sorted(found, key=lambda u: -u.score))
 
 
-def _maps(bands: Bands, open_verdicts: list[str]) -> list[WorthMeasuring]:
-    """An estimated map is found out as a whole: the printed one leaves a quarter of the doubt."""
+def _maps(bands: Bands, open_checks: list[str]) -> list[WorthMeasuring]:
+    """An estimated map is found out as a whole: the printed one leaves a quarter of the uncertainty."""
     levers = [s.lever for s in bands.shifts if s.lever.about.endswith(MAP)]
     if not levers:
         return []
     gain = narrowing(bands, {lever.key: 0.25 for lever in levers})
     place = levers[0].about.removesuffix(MAP) + ".wheels.exducer"
-    return [_unknown(place, "Compressor map", gain, bands, open_verdicts, MAP_MEASURE)]
+    return [_unknown(place, "Compressor map", gain, bands, open_checks, MAP_MEASURE)]

@@ -7,7 +7,7 @@ import math
 import re
 from collections.abc import Mapping
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.common.sentences import Figure, Sentence
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import KINDS, SAID, UNKNOWN, Quantity, show, unit_of
@@ -90,9 +90,9 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
     return "".join(tr(part).format(**words) for part in sentence.templates)
 
 
-def advice(verdict: Verdict, units: Mapping[str, str]) -> str:
-    """The cure of a verdict and what it costs elsewhere, empty without one."""
-    cure, price = as_sold(render(verdict.cure, units)), render(verdict.price, units)
+def advice(check_result: CheckResult, units: Mapping[str, str]) -> str:
+    """The cure of a check and what it costs elsewhere, empty without one."""
+    cure, price = as_sold(render(check_result.cure, units)), render(check_result.price, units)
     return f"{cure}. {price}" if cure and price else cure
 
 
@@ -137,7 +137,7 @@ def linked(sentence: Sentence | None, units: Mapping[str, str]) -> tuple[str, tu
 
 
 def margin_text(margin: float | None, *, holds: bool = False) -> str:
-    """How much room a verdict leaves, or how far it is past its limit (`margin`, a share of the room that there is): empty where it has
+    """How much room a check leaves, or how far it is past its limit (`margin`, a share of the room that there is): empty where it has
     none, or more than all. One that `holds` misses nothing: a hair under its limit is within what is forgiven."""
     if margin is None or not math.isfinite(margin) or margin >= 5.0:
         return ""

@@ -250,7 +250,7 @@ def _examples(kind: str) -> str:
 SAID, ABOUT, UNKNOWN = "", "about", "?"
 """How well a number is known: said, said roughly, or not at all, so that an estimate stands in."""
 MOVED = "moved"
-"""An estimate that a doubt has moved: it stands as it is, and is no figure that somebody rated or measured."""
+"""An estimate that an uncertainty has moved: it stands as it is, and is no figure that somebody rated or measured."""
 ESTIMATED = (UNKNOWN, MOVED)
 
 
@@ -277,7 +277,7 @@ class Quantity:
 
     @property
     def spread_si(self) -> float:
-        """Its own doubt as a difference in SI, up and down; 0 where none was said."""
+        """Its own uncertainty as a difference in SI, up and down; 0 where none was said."""
         if self.relative:
             return abs(self.si) * self.spread / 100.0
         return abs(unit_of(self.kind, self.unit).factor * self.spread)
@@ -372,7 +372,7 @@ def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: flo
     """
     if len(text) > 80:
         raise EntryError(tr_format("too long for a quantity"))
-    known, text, doubt = knowledge(as_typed(text))
+    known, text, uncertainty = knowledge(as_typed(text))
     if not text.strip():
         raise EntryError(tr_format("a value is needed here: {0}", tr(KIND_TITLES[kind])))
     text = _meant(text, kind)
@@ -394,7 +394,7 @@ def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: flo
     if kind == "count" and value != int(value):
         raise EntryError(tr_format("enter a whole number"))
     found_quantity = Quantity(value, unit.symbol, kind, known)
-    return _doubted(found_quantity, doubt) if doubt else found_quantity
+    return _uncertain(found_quantity, uncertainty) if uncertainty else found_quantity
 
 
 _PREFIX = re.compile(r"\s*(\?|about\b|roughly\b|around\b|ca\b\.?|circa\b|~|≈)\s*", re.IGNORECASE)
@@ -402,7 +402,7 @@ _PLUS_MINUS = re.compile(r"\s*(?:±|\+\s*/\s*[-−]|\+-)\s*")
 
 
 def knowledge(text: str) -> tuple[str, str, str]:
-    """How well it is known, the number with its unit, and the doubt behind it, as they were typed."""
+    """How well it is known, the number with its unit, and the uncertainty behind it, as they were typed."""
     known = SAID
     match = _PREFIX.match(text)
     if match:
@@ -416,8 +416,8 @@ def knowledge(text: str) -> tuple[str, str, str]:
     return known, parts[0], parts[1] if len(parts) == 2 else ""
 
 
-def _doubted(quantity: Quantity, text: str) -> Quantity:
-    """The quantity with the doubt that stands behind its ±: in its unit, in another of its kind, or in
+def _uncertain(quantity: Quantity, text: str) -> Quantity:
+    """The quantity with the uncertainty that stands behind its ±: in its unit, in another of its kind, or in
     percent of it."""
     value, symbol = _number(text.strip())
     if value < 0.0:

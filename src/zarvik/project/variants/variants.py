@@ -13,8 +13,8 @@ from zarvik.core.ducts.pieces import KINDS as PIECES
 from zarvik.project.document.document import Project, Variant
 from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.document.naming import numbered
+from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.document.parts.part import field_meta
-from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.edits.edits import RUN_TITLES, RUNS
 from zarvik.project.language.language import tr, tr_format
@@ -22,29 +22,29 @@ from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
-_BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version", "pieces_cut")
+_BESIDE = ("variants", "adopted", "units", "name", "note", "invented", "document", "schema_version", "pieces_cut")
 _ROOMS = {
-    "brief": "Goal",
+    "goal": "Goal",
     "engine": "Engine",
-    "gate": "Wastegate",
+    "wastegate": "Wastegate",
     "blower": "Blower",
     "bay": "Engine bay",
     "fittings": "Fittings",
-    "tow": "Towing",
+    "towing": "Towing",
     "joints": "Joints",
     "leak_test": "Leak test",
-    "lines": "Oil and fuel",
+    "fluid_lines": "Oil and fuel",
     "runners": "Runners",
-    "meter": "Air meter",
+    "air_meter": "Air meter",
     "ports": "Ports",
     "radiator": "Radiator",
     "breather": "Breather",
-    "coolant": "Coolant",
-    "rail": "Fuel rail",
-    "cooler": "Intercooler",
+    "turbo_coolant": "Coolant",
+    "fuel_rail": "Fuel rail",
+    "intercooler": "Intercooler",
     "turbine": "Turbine",
-    "ask": "Requirements",
-    "shop": "Shop",
+    "search": "Requirements",
+    "workshop": "Shop",
     "car": "Car",
 }
 
@@ -81,7 +81,7 @@ def keep(project: Project, name: str) -> Project:
         raise EntryError(tr_format("A variant needs a name of 1 to 60 characters"))
     if name in names(project):
         raise EntryError(tr_format("There is already a variant “{0}”", name))
-    design = project.model_copy(update={"variants": (), "taken": ()})
+    design = project.model_copy(update={"variants": (), "adopted": ()})
     variant = Variant(name=name, design=design)
     return project.model_copy(update={"variants": (*project.variants, variant)})
 
@@ -161,7 +161,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield Difference(here, _title(one, key, title), *_shown(one, key, a, b))
 
 
-def _noted(a: tuple[Noted, ...], b: tuple[Noted, ...]) -> Iterator[Difference]:
+def _noted(a: tuple[ConnectionNote, ...], b: tuple[ConnectionNote, ...]) -> Iterator[Difference]:
     """Lines of the register: what was said of each."""
     one, two = {n.id: n for n in a}, {n.id: n for n in b}
     for key in dict.fromkeys((*one, *two)):

@@ -91,7 +91,7 @@ class Bench(QWidget):
         """What is drawn in the background is there: for a picture of the window."""
 
     def look_at(self, subject: str) -> None:
-        """Turn to what a verdict is about: one of `SUBJECTS`, with a place on the bench behind a colon."""
+        """Turn to what a check is about: one of `SUBJECTS`, with a place on the bench behind a colon."""
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """What can be done on this bench beside its entries: words and what does it."""
@@ -134,9 +134,9 @@ class Drawn(Protocol):
 class Entry:
     """A bench as the window knows it: `key`, `title`, `hint`, what makes it.
 
-    `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict` names them); none: no verdict speaks
+    `subjects`: what checks and figures are about that are worked on here (`core.checks.check_result` names them); none: no check speaks
     of it. `rooms`: of the document, that it has entries of. `keys`: (keys, words) for the sheet of keys, under the bench's title.
-    `page`: makes its chart for the printed page. `note`: a few words about the document under its name, where no verdict speaks of it.
+    `page`: makes its chart for the printed page. `note`: a few words about the document under its name, where no check speaks of it.
     `with_blower`: title and hint in a build with a blower, where they are others there.
     """
 

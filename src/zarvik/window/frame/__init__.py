@@ -1,1 +1,1 @@
-"""The window's frame: header, build rail, verdict, and the place for the benches."""
+"""The window's frame: header, build rail, check, and the place for the benches."""

@@ -91,7 +91,7 @@ class Bars(QWidget):
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Rows: the input with its doubt, then its bar with both changes."""
+        """Rows: the input with its uncertainty, then its bar with both changes."""
         p = current()
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

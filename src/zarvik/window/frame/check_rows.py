@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, ORDER, TO_DO
 from zarvik.project.language.language import tr, tr_format
 
@@ -22,33 +22,33 @@ FOLDED = "{0} ({1})"
 
 @dataclass(frozen=True)
 class CheckRow:
-    """A line of the list: a heading (`verdict` None, its key begins with #) or a check. `words`: what it is called."""
+    """A line of the list: a heading (`check_result` None, its key begins with #) or a check. `words`: what it is called."""
 
     key: str
     words: str
-    verdict: Verdict | None = None
+    check_result: CheckResult | None = None
     folded: bool = False
 
 
-def group_of(verdict: Verdict, subjects: Collection[str]) -> str:
+def group_of(check_result: CheckResult, subjects: Collection[str]) -> str:
     """Key of the heading that a check stands under; `subjects`: what is worked on at the page in front."""
-    if verdict.state == TO_DO:
+    if check_result.state == TO_DO:
         return FIND_OUT
-    if verdict.state != OK:
-        return BREAKS if verdict.breaks else MISSES
-    return HERE if _here(verdict, subjects) else ELSEWHERE
+    if check_result.state != OK:
+        return BREAKS if check_result.breaks else MISSES
+    return HERE if _here(check_result, subjects) else ELSEWHERE
 
 
-def _here(verdict: Verdict, subjects: Collection[str]) -> bool:
-    return verdict.about.partition(":")[0] in subjects
+def _here(check_result: CheckResult, subjects: Collection[str]) -> bool:
+    return check_result.about.partition(":")[0] in subjects
 
 
-def check_rows(verdicts: Sequence[Verdict], subjects: Collection[str], *, unfolded: bool) -> list[CheckRow]:
+def check_rows(check_results: Sequence[CheckResult], subjects: Collection[str], *, unfolded: bool) -> list[CheckRow]:
     """The lines: what can break something, what misses the goal, what is to be found out, what is OK. In each those of the page in front
     stand first, then the worst. What is OK elsewhere is listed where it is `unfolded`."""
-    found: dict[str, list[Verdict]] = {key: [] for key in TITLES}
-    for verdict in verdicts:
-        found[group_of(verdict, subjects)].append(verdict)
+    found: dict[str, list[CheckResult]] = {key: [] for key in TITLES}
+    for check_result in check_results:
+        found[group_of(check_result, subjects)].append(check_result)
     rows: list[CheckRow] = []
     for key, members in found.items():
         if not members:
@@ -63,10 +63,10 @@ def check_rows(verdicts: Sequence[Verdict], subjects: Collection[str], *, unfold
     return rows
 
 
-def headline(verdicts: Sequence[Verdict]) -> str:
+def headline(check_results: Sequence[CheckResult]) -> str:
     """How many there are of each state, the worst first."""
     words = {FAILS: "{0} fail", MARGINAL: "{0} marginal", TO_DO: "{0} to do", OK: "{0} OK"}
-    counts = {state: sum(v.state == state for v in verdicts) for state in words}
+    counts = {state: sum(v.state == state for v in check_results) for state in words}
     return tr_format("Checks: {0}", ", ".join(tr_format(words[state], number) for state, number in counts.items() if number))
 
 

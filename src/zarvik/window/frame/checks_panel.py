@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, 
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QToolTip, QVBoxLayout, QWidget
 
 from zarvik.core import calculations
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.limits.limits import MARGINAL, OK, STATE_WORDS
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import margin_text
@@ -31,20 +31,20 @@ LEFT = 12.0
 BAR, FIX = 62.0, 36.0  # px
 
 
-def state_words(verdict: Verdict) -> str:
+def state_words(check_result: CheckResult) -> str:
     """State and margin in words. Where the uncertainty alone keeps a check from failing, no figure is given: it may go either way."""
-    word = tr(STATE_WORDS[verdict.state])
-    if verdict.state == MARGINAL and verdict.margin is not None and verdict.margin < 0.0:
+    word = tr(STATE_WORDS[check_result.state])
+    if check_result.state == MARGINAL and check_result.margin is not None and check_result.margin < 0.0:
         return tr_format("{0}, could go either way", word)
-    room = margin_text(verdict.margin, holds=verdict.state == OK)
+    room = margin_text(check_result.margin, holds=check_result.state == OK)
     return f"{word} {room}" if room else word
 
 
 def _row_words(row: CheckRow) -> str:
-    if row.verdict is None:
+    if row.check_result is None:
         return ""
-    words = state_words(row.verdict)
-    return tr_format("{0}, with a fix", words) if row.verdict.changes else words
+    words = state_words(row.check_result)
+    return tr_format("{0}, with a fix", words) if row.check_result.changes else words
 
 
 class CheckList(RowList):
@@ -59,25 +59,25 @@ class CheckList(RowList):
 
     @staticmethod
     def _may(row: CheckRow) -> bool:
-        return row.verdict is not None or row.key == ELSEWHERE
+        return row.check_result is not None or row.key == ELSEWHERE
 
     def fill(self) -> None:
         """Take up the newest checks."""
         answer = self.desk.answer
-        verdicts = answer.verdicts if answer is not None else ()
-        rows = check_rows(verdicts, self.subjects, unfolded=self._unfolded)
+        check_results = answer.check_results if answer is not None else ()
+        rows = check_rows(check_results, self.subjects, unfolded=self._unfolded)
         lost = self.key and self.key not in {row.key for row in rows}
         self.take(rows)
         if lost or not self.key:
-            first = next((row for row in rows if row.verdict is not None), None)
+            first = next((row for row in rows if row.check_result is not None), None)
             if first is not None:
                 self.choose(first.key, tell=True)
 
     @property
-    def verdict(self) -> Verdict | None:
+    def check_result(self) -> CheckResult | None:
         """The chosen check."""
         row = self.chosen
-        return row.verdict if row is not None else None
+        return row.check_result if row is not None else None
 
     def _fold(self) -> None:
         self._unfolded = not self._unfolded
@@ -98,46 +98,46 @@ class CheckList(RowList):
         p = current()
         if chosen:
             self.draw_chosen(painter, area)
-        if row.verdict is None:
+        if row.check_result is None:
             painter.setPen(QColor(p.soft))
             painter.setFont(font(13, strong=True))
             sign = "" if row.key != ELSEWHERE else "▸ " if row.folded else "▾ "
             painter.drawText(area.adjusted(LEFT, 4, -4, 0), Qt.AlignmentFlag.AlignVCenter, sign + row.words)
         else:
-            draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.verdict.state, checking=self.desk.checking)
+            draw_state(painter, QRectF(LEFT, area.center().y() - 7, 14, 14), row.check_result.state, checking=self.desk.checking)
             right = area.right() - 8.0 - FIX - 6.0
-            margin = row.verdict.margin
-            open_end = right if row.verdict.changes else area.right() - 8.0
+            margin = row.check_result.margin
+            open_end = right if row.check_result.changes else area.right() - 8.0
             room = open_end - (LEFT + 22.0)
             # A name that has no room beside its bar goes without it: the details have the figure.
             has_bar = margin is not None and math.isfinite(margin) and width(row.words, 13) <= right - BAR - 8.0 - (LEFT + 22.0)
             if has_bar:
                 room = right - BAR - 8.0 - (LEFT + 22.0)
-                self._bar(painter, QRectF(right - BAR, area.center().y() - 4, BAR, 8), row.verdict)
+                self._bar(painter, QRectF(right - BAR, area.center().y() - 4, BAR, 8), row.check_result)
             size = BASE if width(row.words) <= room else 13
             painter.setPen(QColor(p.ink))
             painter.setFont(font(size))
             painter.drawText(QRectF(LEFT + 22, area.top(), room, HIGH), Qt.AlignmentFlag.AlignVCenter, fitting(row.words, room, size))
-            if row.verdict.changes:
+            if row.check_result.changes:
                 self._button(painter, self.fix_area(area))
         if focused:
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(area.adjusted(1, 1, -1, -1))
 
-    def _bar(self, painter: QPainter, area: QRectF, verdict: Verdict) -> None:
+    def _bar(self, painter: QPainter, area: QRectF, check_result: CheckResult) -> None:
         """From the limit in the middle to the margin, in the colour of the state, with the uncertainty as a whisker."""
-        margin = verdict.margin if verdict.margin is not None else 0.0
+        margin = check_result.margin if check_result.margin is not None else 0.0
         p = current()
         middle, half = area.center().x(), area.width() / 2.0
         painter.fillRect(area, QColor(p.line))
         at = middle + half * bar_place(margin)
-        tone = QColor(p.soft) if self.desk.checking else state_colour(verdict.state)
+        tone = QColor(p.soft) if self.desk.checking else state_colour(check_result.state)
         painter.fillRect(QRectF(min(middle, at), area.top(), abs(at - middle), area.height()), tone)
         painter.setPen(QPen(QColor(p.ink), 1.2))
         painter.drawLine(QPointF(middle, area.top() - 3), QPointF(middle, area.bottom() + 3))
-        if verdict.band is not None and all(map(math.isfinite, verdict.band)):
-            low, high = (middle + half * bar_place(edge) for edge in verdict.band)
+        if check_result.band is not None and all(map(math.isfinite, check_result.band)):
+            low, high = (middle + half * bar_place(edge) for edge in check_result.band)
             y = area.center().y()
             painter.drawLine(QPointF(low, y), QPointF(high, y))
             for x in (low, high):
@@ -154,20 +154,20 @@ class CheckList(RowList):
 
     def cure(self) -> None:
         """Carry out the cure of the chosen check."""
-        verdict = self.verdict
-        if verdict is not None and verdict.changes:
-            self.desk.cure(verdict.title, verdict.changes)
+        check_result = self.check_result
+        if check_result is not None and check_result.changes:
+            self.desk.cure(check_result.title, check_result.changes)
 
     def open(self) -> None:
         """Open what the chosen check is about; a heading folds."""
         if self.key == ELSEWHERE:
             self._fold()
-        elif self.verdict is not None:
-            self.desk.go(self.verdict.about)
+        elif self.check_result is not None:
+            self.desk.go(self.check_result.about)
 
     def work(self) -> None:
         """Open the calculation that the chosen check stands on."""
-        sheet = calculations.of_verdict(self.verdict) if self.verdict is not None else None
+        sheet = calculations.of_check(self.check_result) if self.check_result is not None else None
         if sheet:
             self.desk.follow(sheet)
 
@@ -185,7 +185,11 @@ class CheckList(RowList):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """Open what the line is about."""
         index = self.indexAt(event.position().toPoint())
-        if index.isValid() and self.verdict is not None and not self.fix_area(QRectF(self.visualRect(index))).contains(event.position()):
+        if (
+            index.isValid()
+            and self.check_result is not None
+            and not self.fix_area(QRectF(self.visualRect(index))).contains(event.position())
+        ):
             self.open()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -205,9 +209,9 @@ class CheckList(RowList):
         if isinstance(event, QHelpEvent):
             index = self.indexAt(event.pos())
             row = self.rows.items[index.row()] if index.isValid() else None
-            if row is not None and row.verdict is not None:
-                over = row.verdict.changes and self.fix_area(QRectF(self.visualRect(index))).contains(QPointF(event.pos()))
-                words = self.desk.advice(row.verdict) if over else f"{row.words}: {state_words(row.verdict)}"
+            if row is not None and row.check_result is not None:
+                over = row.check_result.changes and self.fix_area(QRectF(self.visualRect(index))).contains(QPointF(event.pos()))
+                words = self.desk.advice(row.check_result) if over else f"{row.words}: {state_words(row.check_result)}"
                 QToolTip.showText(event.globalPos(), plain_tip(words), self)
                 return True
         return super().viewportEvent(event)
@@ -248,29 +252,31 @@ class CheckDetails(QWidget):
         column.addLayout(row)
         column.addStretch(1)
 
-    def show_verdict(self, verdict: Verdict | None) -> None:
+    def show_check_result(self, check_result: CheckResult | None) -> None:
         """Say it; nothing where none is chosen."""
         for widget in (self.title, self.state, self.text, self.go, self.work):
-            widget.setVisible(verdict is not None)
-        if verdict is None:
+            widget.setVisible(check_result is not None)
+        if check_result is None:
             self.advice.hide()
             self.cure.hide()
             return
-        self.title.setText(tr(verdict.title))
-        self.state.setText(state_words(verdict))
-        self.text.say_linked([self.desk.linked(sentence) for sentence in (verdict.text, verdict.doubt) if sentence is not None])
-        cure = self.desk.advice(verdict)
-        self.advice.setVisible(bool(cure) and not verdict.changes)
-        self.advice.say_linked([(cure, ())] if cure and not verdict.changes else [])
-        self.cure.setVisible(bool(verdict.changes))
-        if verdict.changes:
+        self.title.setText(tr(check_result.title))
+        self.state.setText(state_words(check_result))
+        self.text.say_linked(
+            [self.desk.linked(sentence) for sentence in (check_result.text, check_result.uncertainty) if sentence is not None]
+        )
+        cure = self.desk.advice(check_result)
+        self.advice.setVisible(bool(cure) and not check_result.changes)
+        self.advice.say_linked([(cure, ())] if cure and not check_result.changes else [])
+        self.cure.setVisible(bool(check_result.changes))
+        if check_result.changes:
             lines = wrapped(cure, self.width() - LEFT - 10.0 - 26.0)
             self.cure.setText("\n".join(lines))
             self.cure.setMinimumHeight(round(12 + 17.0 * len(lines)))
             self.cure.setToolTip(plain_tip(tr_format("{0}. One step of undo takes it back (C)", cure)))
-        self.work.setEnabled(bool(calculations.of_verdict(verdict)))
-        self.title.setToolTip(plain_tip(tr(verdict.basis)))
-        self.state.setToolTip(plain_tip(tr(verdict.basis)))
+        self.work.setEnabled(bool(calculations.of_check(check_result)))
+        self.title.setToolTip(plain_tip(tr(check_result.basis)))
+        self.state.setToolTip(plain_tip(tr(check_result.basis)))
 
 
 class ChecksPanel(QWidget):
@@ -301,8 +307,8 @@ class ChecksPanel(QWidget):
         self.area.setWidget(self.details)
         column.addWidget(self.area)
         self.checks.row_chosen.connect(lambda _: self._detail())
-        self.details.show_verdict(None)
-        desk.verdicts_changed.connect(self.refresh)
+        self.details.show_check_result(None)
+        desk.checks_changed.connect(self.refresh)
 
     def sizeHint(self) -> QSize:
         """A column."""
@@ -321,13 +327,13 @@ class ChecksPanel(QWidget):
             problems = result.problems if result else ()
             self.head.setText(tr_format("No checks: {0}", "; ".join(p.text for p in problems)))
         else:
-            words = headline(answer.verdicts)
+            words = headline(answer.check_results)
             self.head.setText(tr_format("{0} (checking…)", words) if self.desk.checking else words)
         self.checks.fill()
         self._detail()
 
     def _detail(self) -> None:
-        self.details.show_verdict(self.checks.verdict)
+        self.details.show_check_result(self.checks.check_result)
         self._share()
 
     def _share(self) -> None:

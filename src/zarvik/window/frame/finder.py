@@ -1,4 +1,4 @@
-"""Find anything by typing: a command, a bench, an entry, a piece, a number, a verdict."""
+"""Find anything by typing: a command, a bench, an entry, a piece, a number, a check."""
 
 from __future__ import annotations
 

@@ -32,7 +32,7 @@ PARTS: tuple[Group, ...] = (
     ("Pressure run", (("Left, Right", "from piece to piece"), ("W", "calculation of the selected piece"))),
     ("Speed slider", (("Left, Right", "engine speed"), ("Home", "target speed"), ("Space", "start or stop the speed sweep"))),
     (
-        "Verdict",
+        "CheckResult",
         (
             ("Up, Down", "from check to check"),
             ("Enter", "open its page"),

@@ -1,4 +1,4 @@
-"""The window: header, pressure run, rail, bench, verdict; files, undo, themes, recovery."""
+"""The window: header, pressure run, rail, bench, check; files, undo, themes, recovery."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.formats import shipped
 from zarvik.project.document.belonging import belongs
@@ -594,11 +594,11 @@ class MainWindow(FileWork):
             # What has only just been shown has its place a moment later.
             QTimer.singleShot(0, field, partial(_bring_into_sight, field))
 
-    def _show_check(self, verdict: Verdict) -> None:
+    def _show_check(self, check_result: CheckResult) -> None:
         """A check where it is listed, with the page that it is worked on."""
-        self.desk.go(verdict.about)
+        self.desk.go(check_result.about)
         self.turn_to("checks")
-        self.checks.checks.show_check(verdict.id)
+        self.checks.checks.show_check(check_result.id)
 
     def _on_bench(self, key: str, act: Callable[[], object]) -> None:
         self.show_bench(key)
@@ -633,11 +633,15 @@ class MainWindow(FileWork):
             return
         for key, words in self._name_sheets().items():
             yield Thing(words, "working", partial(self.desk.show_working, key))
-        for verdict in answer.verdicts:
-            yield Thing(tr("Check: {0}").format(tr(verdict.title)), tr(STATE_WORDS[verdict.state]), partial(self._show_check, verdict))
-            if verdict.changes:
-                words = tr("Fix {0}: {1}").format(tr(verdict.title), self.desk.say(verdict.cure))
-                cure = partial(self.desk.cure, verdict.title, verdict.changes)
+        for check_result in answer.check_results:
+            yield Thing(
+                tr("Check: {0}").format(tr(check_result.title)),
+                tr(STATE_WORDS[check_result.state]),
+                partial(self._show_check, check_result),
+            )
+            if check_result.changes:
+                words = tr("Fix {0}: {1}").format(tr(check_result.title), self.desk.say(check_result.cure))
+                cure = partial(self.desk.cure, check_result.title, check_result.changes)
                 yield Thing(words, "cure", cure)
 
     def undo(self) -> None:

@@ -19,7 +19,7 @@ SHOWN = 3  # steps
 
 def goal(desk: Desk, answer: Answer) -> str:
     """The power that is made, and whether it is what was wanted."""
-    wanted = desk.project.brief.target_power.si
+    wanted = desk.project.goal.target_power.si
     power = desk.text(answer.target.power, "power")
     if not answer.target.closure.solved:
         return tr("The target point cannot be solved.")
@@ -76,7 +76,7 @@ class NextCard(QWidget):
         column.addLayout(head)
         self.text = FigureText(desk, "plain")
         column.addWidget(self.text)
-        desk.verdicts_changed.connect(self.refresh)
+        desk.checks_changed.connect(self.refresh)
 
     def showEvent(self, event: QShowEvent) -> None:
         """What went by while it was hidden is taken up."""

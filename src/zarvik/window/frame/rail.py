@@ -186,7 +186,7 @@ class Rail(QWidget):
             layout.addWidget(step)
             step.wanted.connect(self.phase_wanted)
         layout.addStretch(1)
-        desk.verdicts_changed.connect(self.refresh)
+        desk.checks_changed.connect(self.refresh)
         desk.document_changed.connect(self._count)
         self._count()
 
@@ -217,7 +217,7 @@ class Rail(QWidget):
             self.area.ensureWidgetVisible(self.steps[key], 0, EDGE)
 
     def refresh(self) -> None:
-        """The state of a step is its worst verdict. What is open does not hide what is tight, but nothing holds while something is
+        """The state of a step is its worst check. What is open does not hide what is tight, but nothing holds while something is
         open."""
         answer = self.desk.answer
         for step in self.steps.values():
@@ -226,7 +226,7 @@ class Rail(QWidget):
             if answer is None:
                 step.set_state(TO_DO)
                 continue
-            states = {v.state for v in answer.verdicts if v.about.partition(":")[0] in step.subjects}
+            states = {v.state for v in answer.check_results if v.about.partition(":")[0] in step.subjects}
             weak = states - {OK, TO_DO}
             state = min(weak, key=lambda s: ORDER[s]) if weak else TO_DO if TO_DO in states else OK if states else ""
             step.set_state(state, checking=self.desk.checking)

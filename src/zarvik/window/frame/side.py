@@ -85,7 +85,7 @@ class SidePanel(QWidget):
         column.addLayout(row)
         column.addWidget(self.stack, 1)
         desk.working_wanted.connect(self.show_working)
-        desk.verdict_wanted.connect(lambda: self.turn("checks"))
+        desk.check_wanted.connect(lambda: self.turn("checks"))
         desk.known_wanted.connect(lambda: self.turn("known"))
         self.turn("checks")
 

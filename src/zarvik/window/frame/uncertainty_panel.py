@@ -50,7 +50,7 @@ class UncertaintyPanel(QScrollArea):
         self.column.addWidget(self.shares)
         self.column.addStretch(1)
         self.setWidget(inside)
-        desk.verdicts_changed.connect(self._news)
+        desk.checks_changed.connect(self._news)
 
     def _news(self) -> None:
         if self.isVisible():
@@ -85,7 +85,7 @@ class UncertaintyPanel(QScrollArea):
                 lines.append(line)
         self.bands.say("\n".join(lines))
         found = worth_measuring(self.desk.project, answer, bands)
-        titles = {v.id: tr(v.title) for v in answer.verdicts}
+        titles = {v.id: tr(v.title) for v in answer.check_results}
         self._list([self._row(u, titles) for u in found[:MOST]])
         self.shares.say(self._shares(bands))
 

@@ -1,4 +1,4 @@
-"""The design on paper: figures, pressure run, curves, map, verdicts, entries."""
+"""The design on paper: figures, pressure run, curves, map, checks, entries."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPen, QPicture
 
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.core.limits.limits import OK, STATE_WORDS
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
@@ -41,7 +41,7 @@ def write(desk: Desk, path: str, charts: Sequence[Callable[[Desk], Any]]) -> str
 
 
 def _room(decided: Sequence[str]) -> QRectF:
-    """Where the first verdicts stand: beside the charts, over what was decided."""
+    """Where the first checks stand: beside the charts, over what was decided."""
     top = TOP + HEIGHT + 10.0
     return QRectF(450.0, top, WIDE - 450.0, TALL - top - 40.0 - 17.0 * len(decided))
 
@@ -51,23 +51,23 @@ def _next_room() -> QRectF:
     return QRectF(0.0, 50.0, WIDE, TALL - 90.0)
 
 
-def _sheets(desk: Desk, told: list[Verdict], room: QRectF) -> int:
-    """How many sheets the verdicts take."""
+def _sheets(desk: Desk, told: list[CheckResult], room: QRectF) -> int:
+    """How many sheets the checks take."""
     trial = QPicture()
     painter = QPainter(trial)
-    count, rest = 1, _verdicts(desk, painter, room, told)
+    count, rest = 1, _draw_checks(desk, painter, room, told)
     while rest:
         count += 1
-        left = _verdicts(desk, painter, _next_room(), rest)
+        left = _draw_checks(desk, painter, _next_room(), rest)
         rest = left if len(left) < len(rest) else []
     painter.end()
     return count
 
 
 def _draw(
-    charts: Sequence[Callable[[Desk], Any]], told: list[Verdict], decided: Sequence[str], desk: Desk, painter: QPainter, paper: Paper
+    charts: Sequence[Callable[[Desk], Any]], told: list[CheckResult], decided: Sequence[str], desk: Desk, painter: QPainter, paper: Paper
 ) -> None:
-    """Draw the design, on more than one sheet when the verdicts need it."""
+    """Draw the design, on more than one sheet when the checks need it."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     head(desk, painter, tr("Design summary"))
     painter.setFont(font(14))
@@ -99,12 +99,12 @@ def _draw(
     painter.setPen(QColor(palette.current().ink))
     for number, line in enumerate(decided):
         painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
-    rest = _verdicts(desk, painter, room, told)
+    rest = _draw_checks(desk, painter, room, told)
     while rest:
         foot(painter, paper)
         paper.more()
         head(desk, painter, tr("Design summary"))
-        left = _verdicts(desk, painter, _next_room(), rest)
+        left = _draw_checks(desk, painter, _next_room(), rest)
         rest = left if len(left) < len(rest) else []
     foot(painter, paper)
     paper.rest()
@@ -144,13 +144,13 @@ def _decided(desk: Desk) -> list[str]:
     return [*lines[:1], fitting(" ".join(lines[1:]), WIDE, 12)] if len(lines) > 1 else lines
 
 
-def _told(desk: Desk) -> list[Verdict]:
-    # Paper does not wait for the verdicts that follow the figures.
+def _told(desk: Desk) -> list[CheckResult]:
+    # Paper does not wait for the checks that follow the figures.
     found = desk.result
     if found is not None and found.answer is not None and not found.answer.judged:
         found = beside(partial(judge, found))
     answer = found.answer if found is not None else None
-    return list(answer.verdicts) if answer is not None else []
+    return list(answer.check_results) if answer is not None else []
 
 
 def _also(titles: list[str], room: float) -> str:
@@ -163,24 +163,24 @@ def _also(titles: list[str], room: float) -> str:
     return text
 
 
-def _verdicts(desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdict]) -> list[Verdict]:
-    """Columns of verdicts, worst first; gives back those that have no room."""
+def _draw_checks(desk: Desk, painter: QPainter, area: QRectF, check_results: list[CheckResult]) -> list[CheckResult]:
+    """Columns of checks, worst first; gives back those that have no room."""
     p = palette.current()
     count = max(round(area.width() / 410.0), 1)
     column = (area.width() - 20 * (count - 1)) / count
     x, y = area.left(), area.top()
-    for number, verdict in enumerate(verdicts):
-        said = desk.say(verdict.text)
-        if verdict.doubt is not None:
-            said = f"{said.rstrip('.')}. {desk.say(verdict.doubt)}"
+    for number, check_result in enumerate(check_results):
+        said = desk.say(check_result.text)
+        if check_result.uncertainty is not None:
+            said = f"{said.rstrip('.')}. {desk.say(check_result.uncertainty)}"
         lines = wrapped(said, column - 24, 12)
-        cure = desk.advice(verdict)
+        cure = desk.advice(check_result)
         advice = wrapped(f"→ {cure}", column - 24, 12) if cure else []
         tall = 17 + 14.5 * (len(lines) + len(advice)) + 7
         if y + tall > area.bottom():
             x, y = x + column + 20, area.top()
             if x > area.right() - 50:
-                rest = verdicts[number:]
+                rest = check_results[number:]
                 # What merely holds is named in a line instead of beginning another sheet.
                 short = all(v.state == OK for v in rest)
                 text = tr("more on the next sheet")
@@ -190,10 +190,10 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdic
                 painter.setFont(font(12))
                 painter.drawText(QPointF(area.left(), area.bottom() + 12), text)
                 return [] if short else rest
-        draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
+        draw_state(painter, QRectF(x, y + 1, 13, 13), check_result.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
-        painter.drawText(QPointF(x + 20, y + 12), f"{tr(verdict.title)}: {tr(STATE_WORDS[verdict.state])}")
+        painter.drawText(QPointF(x + 20, y + 12), f"{tr(check_result.title)}: {tr(STATE_WORDS[check_result.state])}")
         painter.setFont(font(12))
         at = y + 27
         for line in lines:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from zarvik.core.checks import Verdict
+from zarvik.core.checks import CheckResult
 from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import render
 from zarvik.window.desk import Desk
@@ -24,18 +24,18 @@ from zarvik.window.theme.style import font
 
 
 class CheckSentences(QWidget):
-    """Verdicts in full, each with its mark and its way out."""
+    """Checks in full, each with its mark and its way out."""
 
     LINE = 19.0
 
     def __init__(self, desk: Desk, said: str) -> None:
         super().__init__()
         self.desk = desk
-        self.found: Sequence[Verdict] = ()
+        self.found: Sequence[CheckResult] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(said)
 
-    def take(self, found: Sequence[Verdict]) -> None:
+    def take(self, found: Sequence[CheckResult]) -> None:
         """Show these."""
         self.found = found
         units = self.desk.project.shown_units
@@ -43,7 +43,7 @@ class CheckSentences(QWidget):
         self._size()
         self.update()
 
-    def _lines(self) -> list[tuple[Verdict, list[str], list[str]]]:
+    def _lines(self) -> list[tuple[CheckResult, list[str], list[str]]]:
         units, room = self.desk.project.shown_units, max(float(self.width()), 200.0) - 30.0
         return [
             (
@@ -73,8 +73,8 @@ class CheckSentences(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(font(13))
         p, y = current(), 2.0
-        for verdict, text, cure in self._lines():
-            draw_state(painter, QRectF(2, y + 3, 13, 13), verdict.state)
+        for check_result, text, cure in self._lines():
+            draw_state(painter, QRectF(2, y + 3, 13, 13), check_result.state)
             for lines, colour in ((text, p.ink), (cure, p.accent)):
                 painter.setPen(QColor(colour))
                 for line in lines:
@@ -86,7 +86,7 @@ class CheckSentences(QWidget):
 
 class EntriesPage(QWidget):
     """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`),
-    the verdicts of some keys (`judged`), or what to say while there is none (`nothing`), further words, and a `caution`. It stands
+    the checks of some keys (`judged`), or what to say while there is none (`nothing`), further words, and a `caution`. It stands
     in its `home`."""
 
     def __init__(
@@ -125,18 +125,18 @@ class EntriesPage(QWidget):
         return self._nothing
 
     def above(self, right: QVBoxLayout) -> None:
-        """Pictures over the verdicts."""
+        """Pictures over the checks."""
 
     def below(self, right: QVBoxLayout) -> None:
         """Words under them."""
 
     def refresh(self) -> None:
-        """Entries and verdicts follow."""
+        """Entries and checks follow."""
         for form in self.forms:
             form.refresh()
         self.needed.refresh()
         answer = self.desk.answer
-        found = [v for v in answer.verdicts if v.id in self._judged] if answer is not None else []
+        found = [v for v in answer.check_results if v.id in self._judged] if answer is not None else []
         self.judged.take(found)
         self.nothing.setVisible(not found)
         self.nothing.setText("" if found else self.missing())

@@ -1,4 +1,4 @@
-"""Text broken into lines, with the widths of words kept: the verdict is set anew on every key."""
+"""Text broken into lines, with the widths of words kept: the check is set anew on every key."""
 
 from __future__ import annotations
 

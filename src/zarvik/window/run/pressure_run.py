@@ -47,7 +47,7 @@ Words = tuple[tuple[str, str], ...]  # words in a break, each with the key of it
 def _of_station(kind: str, name: str) -> str:
     """Address of a station's pressure or temperature; those of the surroundings are entries."""
     if name == "ambient" or (name == "tailpipe" and kind == "pressure"):
-        return "=brief.altitude" if kind == "pressure" else "=brief.design_day"
+        return "=goal.altitude" if kind == "pressure" else "=goal.design_day"
     return f"{kind}:{name}"
 
 

@@ -62,7 +62,7 @@ RESISTANCE = PieceKind(
             high=20.0,
             default=0.22,
             help="As on the flow bench",
-            doubt=InputUncertainty(0.05, 0.15, 0.30, measure="A head shop's flow bench, or a water gauge across it at full load"),
+            uncertainty=InputUncertainty(0.05, 0.15, 0.30, measure="A head shop's flow bench, or a water gauge across it at full load"),
         ),
         Parameter(
             name="drop", title="Pressure drop at that flow", quantity="pressure_difference", low=1.0, high=1e5, default=500.0, help="Clean"
@@ -75,7 +75,7 @@ RESISTANCE = PieceKind(
             high=1.0,
             default=0.3,
             help="Paper and foam 30–60 %, a meter 0 %",
-            doubt=InputUncertainty(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench"),
+            uncertainty=InputUncertainty(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench"),
         ),
     ),
     build,

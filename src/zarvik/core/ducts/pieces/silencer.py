@@ -12,7 +12,7 @@ from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 BUILDS = (("through", "Straight through, perforated"), ("chamber", "One empty chamber"), ("turned", "Turned-back pipes inside"))
 PERFORATED = 0.06  # friction factor of a tube with holes, two to four times that of a smooth one (memory)
 ROUND = 1.5  # heads for each way back in a box: a close turn of 180 degrees (memory)
-DOUBT = (0.6, 1.6)
+UNCERTAINTY = (0.6, 1.6)
 
 
 def silencer_loss(built: str, bore: float, body: float, span: float) -> float:
@@ -42,7 +42,7 @@ def build(*, id: str, name: str, bore: float, built: str, length: float, body: f
         diameter_out=bore,
         diameter=bore,
         loss=sampled(loss),
-        spread=lambda: (DOUBT[0] * loss, DOUBT[1] * loss),
+        spread=lambda: (UNCERTAINTY[0] * loss, UNCERTAINTY[1] * loss),
         length=length,
         volume=circle(bore if built == "through" else body) * length,
         surface=math.pi * bore * length if built == "through" else warm["surface"],

@@ -17,7 +17,7 @@ _PER_TURN = QuantitySpec(
     unit="cm³",
     title="Displacement per turn",
     help="If unknown: one that makes the target boost on this engine",
-    doubt=InputUncertainty(0.01, 0.04, 0.15, measure="On the type plate; or fill it with oil and turn it once"),
+    uncertainty=InputUncertainty(0.01, 0.04, 0.15, measure="On the type plate; or fill it with oil and turn it once"),
     usual="450 cm³",
 )
 _BELT = QuantitySpec(
@@ -27,7 +27,7 @@ _BELT = QuantitySpec(
     unit="",
     title="Drive ratio",
     help="If unknown: from the pulleys",
-    doubt=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count blower turns"),
+    uncertainty=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count blower turns"),
     usual="2.2",
 )
 _CRANK = QuantitySpec(kind="length", low="60 mm", high="320 mm", unit="mm", title="Crank pulley diameter", help="Where the belt runs")
@@ -55,7 +55,7 @@ _SLIP_FREE = QuantitySpec(
     unit="%",
     title="Volumetric efficiency",
     help="Volumetric efficiency at zero pressure",
-    doubt=InputUncertainty(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
+    uncertainty=InputUncertainty(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
     usual="93 %",
     model=True,
 )
@@ -66,7 +66,7 @@ _ADIABATIC = QuantitySpec(
     unit="%",
     title="Adiabatic efficiency",
     help="At low pressure ratio",
-    doubt=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and after it at full load"),
+    uncertainty=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and after it at full load"),
     usual="62 %",
     model=True,
 )

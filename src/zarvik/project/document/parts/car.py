@@ -15,7 +15,7 @@ _MASS = QuantitySpec(
     "20000 kg",
     "kg",
     "Car mass with driver",
-    doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public weighbridge, with fuel and driver"),
+    uncertainty=InputUncertainty(0.02, 0.05, 0.12, measure="A public weighbridge, with fuel and driver"),
     usual="1300 kg",
 )
 _GEAR = QuantitySpec(
@@ -38,7 +38,7 @@ _DRAG = QuantitySpec(
     unit="m²",
     title="Drag area",
     help="Drag coefficient times frontal area",
-    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coast down on a level road, both ways"),
+    uncertainty=InputUncertainty(0.05, 0.15, 0.25, measure="Coast down on a level road, both ways"),
     usual="0.65 m²",
 )
 _PULL = QuantitySpec(

@@ -23,7 +23,7 @@ _COMPRESSION = QuantitySpec(
     "24",
     "",
     "Compression ratio",
-    doubt=InputUncertainty(
+    uncertainty=InputUncertainty(
         0.1,
         0.4,
         0.7,
@@ -41,7 +41,7 @@ _PEAK = QuantitySpec(
     unit="%",
     title="Best volumetric efficiency",
     help="Relative to plenum density, on the stock exhaust, at 25 °C",
-    doubt=InputUncertainty(
+    uncertainty=InputUncertainty(
         0.03, 0.05, 0.08, measure="A dyno run before the swap: torque at two or three speeds; or air-meter flow at full load"
     ),
     usual="92 %",
@@ -52,7 +52,7 @@ _PEAK_SPEED = QuantitySpec(
     "14000 rpm",
     "rpm",
     "at engine speed",
-    doubt=InputUncertainty(0.03, 0.06, 0.12, measure="Engine speed of the best torque before the swap, from a dyno or a handbook"),
+    uncertainty=InputUncertainty(0.03, 0.06, 0.12, measure="Engine speed of the best torque before the swap, from a dyno or a handbook"),
     usual="4600 rpm",
 )
 _STOCK = QuantitySpec(
@@ -62,7 +62,7 @@ _STOCK = QuantitySpec(
     unit="hp",
     title="Stock power",
     help="At the crank, before the swap. If unknown, from the volumetric efficiency",
-    doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the handbook"),
+    uncertainty=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the handbook"),
     usual="150 hp",
 )
 _STOCK_BOOST = QuantitySpec(
@@ -81,7 +81,7 @@ _STOCK_SPEED = QuantitySpec(
     unit="rpm",
     title="at engine speed",
     help="Engine speed of the stock power",
-    doubt=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
+    uncertainty=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )
 _LAMBDA = QuantitySpec(
@@ -90,7 +90,7 @@ _LAMBDA = QuantitySpec(
     "4",
     "",
     "Lambda at full load",
-    doubt=InputUncertainty(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
+    uncertainty=InputUncertainty(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
     usual="0.82",
 )
 _RETARD = QuantitySpec(
@@ -100,7 +100,7 @@ _RETARD = QuantitySpec(
     unit="",
     title="Timing after best torque, °",
     help="Used when entered: 10° cost about 4.5 % of torque and heat the exhaust",
-    doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against best-torque timing from a dyno"),
+    uncertainty=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against best-torque timing from a dyno"),
 )
 IGNITION = (("fuel", "As late as this fuel needs"), ("typed", "As entered"))
 _EVAPORATED = QuantitySpec(
@@ -110,7 +110,7 @@ _EVAPORATED = QuantitySpec(
     unit="%",
     title="Fuel that cools the charge",
     help="Share evaporated before the valve closes at 40 °C charge; more when hot. Alcohol 30–50 %, petrol little",
-    doubt=InputUncertainty(
+    uncertainty=InputUncertainty(
         0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with fuel on: the temperature drop behind the injectors"
     ),
     usual="0 %",
@@ -151,7 +151,7 @@ _DELIVERY = QuantitySpec(
     unit="mm³",
     title="Fuel per injection",
     help="What the pump gives one cylinder at full load, at all speeds",
-    doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; or litres of a full-load run divided by engine turns"),
+    uncertainty=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; or litres of a full-load run divided by engine turns"),
     usual="55 mm³",
 )
 _PUMP = QuantitySpec(
@@ -221,7 +221,7 @@ _INTAKE_VOLUME = QuantitySpec(
     unit="L",
     title="Plenum and runner volume",
     help="Volume between throttle and valves that the boost fills",
-    doubt=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water and count the jugs"),
+    uncertainty=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water and count the jugs"),
     usual="3 L",
 )
 FUELLING = (("lambda", "From lambda"), ("stroke", "From the pump, one figure"), ("table", "From the pump, by engine speed"))

@@ -22,7 +22,7 @@ def _meta(parameter: Parameter) -> FieldMeta:
         return Choice(parameter.title, lambda: parameter.choices, parameter.help)
     unit = next(u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity])
     low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
-    usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.doubt else ""
+    usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.uncertainty else ""
     return QuantitySpec(
         kind=parameter.quantity,
         low=low,
@@ -30,7 +30,7 @@ def _meta(parameter: Parameter) -> FieldMeta:
         unit=unit.symbol,
         title=parameter.title,
         help=parameter.help,
-        doubt=parameter.doubt,
+        uncertainty=parameter.uncertainty,
         usual=usual,
         blank=parameter.blank,
     )

@@ -33,7 +33,7 @@ _WHEEL = QuantitySpec(
     unit="mm",
     title="Turbine wheel diameter",
     help="At the inlet",
-    doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
+    uncertainty=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="60 mm",
 )
 _EXDUCER = QuantitySpec(
@@ -43,7 +43,7 @@ _EXDUCER = QuantitySpec(
     unit="mm",
     title="Turbine exducer diameter",
     help="At the outlet",
-    doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
+    uncertainty=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="52 mm",
 )
 _HOUSING = QuantitySpec(
@@ -54,7 +54,7 @@ _HOUSING = QuantitySpec(
     title="Housing A/R",
     help="Throat area over its radius; a number below 3 means inches, as .63 for 16 mm",
     inch_below=3.0,
-    doubt=InputUncertainty(
+    uncertainty=InputUncertainty(
         0.02, 0.05, 0.10, measure="The number cast on the housing; or clay in the throat: area over radius to its centre"
     ),
     usual="16 mm",
@@ -66,7 +66,7 @@ _BEST = QuantitySpec(
     unit="%",
     title="Best turbine efficiency",
     help="Total to static",
-    doubt=InputUncertainty(
+    uncertainty=InputUncertainty(
         0.02,
         0.03,
         0.04,
@@ -87,7 +87,7 @@ _PULSES = QuantitySpec(
     unit="%",
     title="Exhaust pulse energy used",
     help="Share of the pulse gain in this manifold; 0 % for steady flow",
-    doubt=InputUncertainty(0.15, 0.25, 0.25, absolute=True, measure="Logged full-boost speed, with the rest known"),
+    uncertainty=InputUncertainty(0.15, 0.25, 0.25, absolute=True, measure="Logged full-boost speed, with the rest known"),
     usual="60 %",
     model=True,
 )
@@ -100,7 +100,7 @@ _INERTIA = QuantitySpec(
     unit="g·cm²",
     title="Rotor inertia",
     help="Both wheels and the shaft",
-    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
+    uncertainty=InputUncertainty(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
     usual="550 g·cm²",
     model=True,
 )
@@ -160,7 +160,7 @@ _INDUCER = QuantitySpec(
     unit="mm",
     title="Compressor inducer diameter",
     help="At the inlet",
-    doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
+    uncertainty=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 _TIP = QuantitySpec(
     kind="length",
@@ -169,7 +169,7 @@ _TIP = QuantitySpec(
     unit="mm",
     title="Compressor exducer diameter",
     help="At the outlet",
-    doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
+    uncertainty=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
 
 

@@ -24,14 +24,14 @@ from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.jobs import Candidates
 
 CAR = (
-    "brief.pedal_at",
+    "goal.pedal_at",
     "car.pull_from",
     "car.mass",
     "car.gear_ratio",
     "car.final_drive",
     "car.tyre_diameter",
     "car.drag_area",
-    "brief.budget",
+    "goal.budget",
 )
 COMMON_PRESSURE, COMMON_TEMPERATURE = 1e5, 298.0  # state that maps of several references are drawn at
 
@@ -57,17 +57,17 @@ def seconds(pull: Pull | None) -> str:
     return show(pull.seconds, "time", "s", places=1 if pull.seconds >= 1.0 else 2)
 
 
-def state_of(project: Project, one: Evaluated, stage: int, doubt: float = 0.0, rest: float = 0.0) -> str:
-    """The worst of how a turbo does at a stage, what it costs, and when it is here. `doubt`: what a power is good
-    to (share, 2 sigma): a miss of less than half of that is tight, as the verdicts have it. `rest`: money that
+def state_of(project: Project, one: Evaluated, stage: int, uncertainty: float = 0.0, rest: float = 0.0) -> str:
+    """The worst of how a turbo does at a stage, what it costs, and when it is here. `uncertainty`: what a power is good
+    to (share, 2 sigma): a miss of less than half of that is tight, as the checks have it. `rest`: money that
     the build costs beside its turbos."""
     line = one.lines[stage]
-    states = [line.figures.state(line.stage.power or 1.0, doubt)]
+    states = [line.figures.state(line.stage.power or 1.0, uncertainty)]
     turbo = next((t for t in project.turbos if t.id == one.turbo.id), None)
     if turbo is not None:
-        brief = project.brief
+        brief = project.goal
         price = turbo.fit.price.si * project.turbos_fitted.si
-        for budget, costs in ((brief.budget.si, price), (project.ask.budget.si, price + rest if price > 0.0 else 0.0)):
+        for budget, costs in ((brief.budget.si, price), (project.search.budget.si, price + rest if price > 0.0 else 0.0)):
             if 0.0 < budget < costs:
                 states.append(FAILS if costs > 1.1 * budget else MARGINAL)
         if brief.ready_by and turbo.fit.here_by and turbo.fit.here_by > brief.ready_by:
@@ -76,9 +76,9 @@ def state_of(project: Project, one: Evaluated, stage: int, doubt: float = 0.0, r
 
 
 def rows(
-    project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str], doubt: float = 0.0, rest: float = 0.0
+    project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str], uncertainty: float = 0.0, rest: float = 0.0
 ) -> list[Row]:
-    """A row for each candidate at a stage of the build, numbered as in the pictures; `doubt` and `rest` as in `state_of`."""
+    """A row for each candidate at a stage of the build, numbered as in the pictures; `uncertainty` and `rest` as in `state_of`."""
     made = []
     by_id = {t.id: t for t in project.turbos}
     for number, one in enumerate(found, 1):
@@ -116,7 +116,7 @@ def rows(
                 one.turbo.id,
                 one.turbo.name,
                 one.turbo.id == project.turbo,
-                state_of(project, one, stage, doubt, rest),
+                state_of(project, one, stage, uncertainty, rest),
                 cells,
                 leads,
                 HEADS,
@@ -266,7 +266,7 @@ def _traces(mode: str, project: Project, found: Sequence[Evaluated], stage: int,
     # The picture ends a little after most have arrived: what takes for ever would squeeze the rest.
     end = min(max(arrived), max(4.0, 1.6 * float(np.median(arrived))))
     top = max(max(float(c.y.max()) for c in curves), unit.from_si(asked))
-    words = tr("seconds after flooring the pedal, at {0}").format(show(project.brief.pedal_at.si, "rotation"))
+    words = tr("seconds after flooring the pedal, at {0}").format(show(project.goal.pedal_at.si, "rotation"))
     if mode == PULL:
         words = tr("seconds after flooring the pedal, in gear from {0}").format(show(project.car.pull_from.si, "rotation"))
     return Picture(
@@ -326,7 +326,7 @@ def pulley_choices(project: Project, found: Sequence[Pulley], units: Mapping[str
     """Pulleys of the blower: size across, boost at the target speed up; the answer is the largest that makes the
     boost that is wanted."""
     blower, unit = project.blower, unit_of("pressure_gauge", units.get("pressure_gauge", "bar"))
-    best = for_boost(found, project.brief.target_boost.si, blower.rotor_limit.si)
+    best = for_boost(found, project.goal.target_boost.si, blower.rotor_limit.si)
     toothed = blower.belt == "toothed"
     made = []
     for one in found:
@@ -350,7 +350,7 @@ def pulley_choices(project: Project, found: Sequence[Pulley], units: Mapping[str
 
 def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str, str]) -> str:
     """Which pulley gives the boost, in a sentence."""
-    boost, limit = project.brief.target_boost.si, project.blower.rotor_limit.si
+    boost, limit = project.goal.target_boost.si, project.blower.rotor_limit.si
     say_boost = show(boost, "pressure_gauge", units.get("pressure_gauge"))
     best = for_boost(found, boost, limit)
     if best is None:

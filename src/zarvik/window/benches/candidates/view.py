@@ -263,11 +263,11 @@ class CandidatesBench(Bench):
             self.chart.show_picture(show.picture(self.mode, project, weighed_now, place, units), wait)
         bands = self.desk.answer.bands if self.desk.answer is not None else None
         band = bands.of("power") if bands is not None else None
-        doubt = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
+        uncertainty = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
         build = self.desk.answer.build if self.desk.answer is not None else None
         items = bill(build, build.resources) if build is not None else ()
         rest = cost(i for i in items if i.key != "turbo").money
-        made = show.rows(project, weighed_now, place, units, doubt, rest)
+        made = show.rows(project, weighed_now, place, units, uncertainty, rest)
         show_rows(self._rows, self.rows, made, self._choose, self._working)
         # Five rows at the most, so that the picture keeps its room; the rest is scrolled to.
         self.list.setFixedHeight(25 * min(len(made), 5))
@@ -290,7 +290,7 @@ class CandidatesBench(Bench):
             show.pulley_choices(project, self.pulleys, units),
             tr("blower pulley teeth") if teeth else tr("blower pulley, mm"),
             tr("boost at the target speed, {0}").format(unit),
-            project.brief.target_boost.into(unit).value,
+            project.goal.target_boost.into(unit).value,
             tr("trying pulleys…"),
         )
         self.answer.setText(show.pulley_answer(project, self.pulleys, units) if self.pulleys else "")

@@ -337,7 +337,7 @@ class CompareBench(Bench):
         self._fill()
 
     def refresh_rest(self) -> None:
-        """With the bands of the answer its verdicts may be others."""
+        """With the bands of the answer its checks may be others."""
         self._fill()
 
     def _fill(self) -> None:

@@ -11,7 +11,7 @@ from zarvik.core.fabrication.nesting import Nested
 from zarvik.formats import bench_lists
 from zarvik.formats.drawings import pages_of
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.space import METALS, Stock
+from zarvik.project.document.parts.layout import METALS, Stock
 from zarvik.project.edits.edits import completed
 from zarvik.project.fabrication.cut_list import CutList, tube_words
 from zarvik.project.language.language import tr, tr_format
@@ -23,7 +23,7 @@ STOCK_FIELDS = {
     "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg_length", "count", "price", "note"),
     "ring": ("kind", "tube", "wall", "material", "radius", "angle", "count", "price", "note"),
 }
-SHOP = ("shop.kerf", "shop.allowance")
+SHOP = ("workshop.kerf", "workshop.allowance")
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.project.designs import Design, Designs, binding
 from zarvik.project.designs.choices import TURBO
 from zarvik.project.designs.wording import WISHED, gain, headline, obstacles, price
-from zarvik.project.document.document import Project, Taken
+from zarvik.project.document.document import AdoptedDesign, Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
 from zarvik.project.units.units import KINDS, Quantity, unit_of
@@ -20,45 +20,45 @@ from zarvik.project.variants.variants import differences
 from zarvik.window.benches.candidates.presenter import Choice, Curve, Picture, common, map_outline
 
 WANTED = (
-    "brief.target_power",
-    "brief.target_speed",
-    "brief.full_boost_from",
-    "brief.target_boost",
-    "brief.mild_boost",
-    "brief.mild_power",
-    "brief.big_run_boost",
-    "brief.big_run_power",
+    "goal.target_power",
+    "goal.target_speed",
+    "goal.full_boost_from",
+    "goal.target_boost",
+    "goal.mild_boost",
+    "goal.mild_power",
+    "goal.big_run_boost",
+    "goal.big_run_power",
 )
 LIMITS = (
     "engine.trusted_boost",
     "car.clutch",
     "car.gearbox",
     "car.low_gears",
-    "ask.budget",
-    "ask.build_time",
-    "ask.start_date",
-    "brief.ready_by",
-    "ask.tailpipe_speed",
+    "search.budget",
+    "search.build_time",
+    "search.start_date",
+    "goal.ready_by",
+    "search.tailpipe_speed",
 )
 FREE = (
-    "ask.turbo",
-    "ask.count",
-    "ask.housing",
-    "ask.gate",
-    "ask.boost",
-    "ask.hold",
-    "ask.pulley",
-    "ask.hot_pipe",
-    "ask.cold_pipe",
-    "ask.cooler",
-    "ask.throttle",
-    "ask.exhaust",
-    "ask.intake",
-    "ask.manifold",
-    "ask.blower",
+    "search.turbo",
+    "search.count",
+    "search.housing",
+    "search.gate",
+    "search.boost",
+    "search.hold",
+    "search.pulley",
+    "search.hot_pipe",
+    "search.cold_pipe",
+    "search.cooler",
+    "search.throttle",
+    "search.exhaust",
+    "search.intake",
+    "search.manifold",
+    "search.blower",
 )
-MATTERS = ("ask.quick_spool", "ask.power_reserve", "ask.margins", "ask.low_cost", "ask.short_build_time")
-SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.hourly_rate", "shop.outsourced_days")
+MATTERS = ("search.quick_spool", "search.power_reserve", "search.margins", "search.low_cost", "search.short_build_time")
+SHOP = ("workshop.hours", "workshop.weld", "workshop.bend", "workshop.machine", "workshop.hourly_rate", "workshop.outsourced_days")
 COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"
 MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Reasons"}
 TALL = 46.0  # px of a small pressure run
@@ -320,7 +320,7 @@ def summary(found: Designs, project: Project, part: bool) -> str:
         "{0} designs solved. None reaches {1} at {2} with full boost from {3}",
         found.tried,
         figure(found.limits.power, "power", project.shown_units),
-        project.brief.target_speed,
+        project.goal.target_speed,
         figure(found.limits.spool, "rotation", project.shown_units),
     )
     stands = obstacles(found, project.shown_units)
@@ -344,10 +344,10 @@ def taken_over(one: Design, project: Project, mark: str) -> Project:
         "units": project.units,
         "decision": project.decision,
         "invented": project.invented,
-        "shop": project.shop,
+        "workshop": project.workshop,
     }
-    design = one.project.model_copy(update={**kept, "variants": (), "taken": ()})
-    note = Taken(
+    design = one.project.model_copy(update={**kept, "variants": (), "adopted": ()})
+    note = AdoptedDesign(
         title=tr_format("Design {0}: {1}", mark, ", ".join(one.sizes.values()))[:200],
         power=_note(one.figures.power, "hp", "power"),
         threshold=_note(one.figures.spool, "rpm", "rotation"),
@@ -355,7 +355,7 @@ def taken_over(one: Design, project: Project, mark: str) -> Project:
         weeks=_note(one.weeks, "weeks", "weeks"),
         design=design,
     )
-    return design.model_copy(update={"variants": project.variants, "taken": (note,)})
+    return design.model_copy(update={"variants": project.variants, "adopted": (note,)})
 
 
 def _note(si: float, unit: str, kind: str) -> Quantity:
@@ -366,10 +366,10 @@ def _note(si: float, unit: str, kind: str) -> Quantity:
 def moved(project: Project, power: float, threshold: float) -> str:
     """How far the present design has moved from the one that was taken over; empty where none was. `power` W and
     `threshold` rev/min of the present one, nan while they are not known."""
-    if not project.taken:
+    if not project.adopted:
         return ""
-    note = project.taken[0]
-    changed = [d for d in differences(note.design, project) if not d.place.startswith(("ask.", "shop.", "car."))]
+    note = project.adopted[0]
+    changed = [d for d in differences(note.design, project) if not d.place.startswith(("search.", "workshop.", "car."))]
     if not changed:
         return tr_format("As taken: {0}", note.title)
     units, parts = project.shown_units, []

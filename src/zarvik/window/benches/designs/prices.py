@@ -15,7 +15,7 @@ from zarvik.project.assembly.resources import catalogue
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.part import field_meta
-from zarvik.project.document.parts.shop import Price
+from zarvik.project.document.parts.workshop import Price
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
@@ -36,7 +36,7 @@ WORKS = {FIT: "fitting", "weld": "welding", "bend": "cutting, bending", "machine
 
 def said(project: Project, key: str) -> Price:
     """A line as it counts: the owner's, or the catalogue's."""
-    found = next((p for p in project.shop.prices if p.id == key), None)
+    found = next((p for p in project.workshop.prices if p.id == key), None)
     if found is not None:
         return found
     rate = catalogue()[key].rate
@@ -51,9 +51,9 @@ def with_price(project: Project, key: str, name: str, value: Quantity) -> Projec
     line = said(project, key).model_copy(update={name: value})
     rate = catalogue()[key].rate
     same = (line.price.si, line.hours.si, line.days.si) == (rate.price, rate.hours, rate.days)
-    rest = tuple(p for p in project.shop.prices if p.id != key)
+    rest = tuple(p for p in project.workshop.prices if p.id != key)
     prices = rest if same else (*rest, line)
-    return project.model_copy(update={"shop": project.shop.model_copy(update={"prices": prices})})
+    return project.model_copy(update={"workshop": project.workshop.model_copy(update={"prices": prices})})
 
 
 class PricesPage(QWidget):
@@ -124,13 +124,13 @@ class PricesPage(QWidget):
     def forget(self) -> None:
         """Every line as the catalogue has it, in one step."""
         project = self.desk.project
-        shop = project.shop.model_copy(update={"prices": ()})
-        self.desk.change(tr("Reset to catalogue prices"), project.model_copy(update={"shop": shop}))
+        shop = project.workshop.model_copy(update={"prices": ()})
+        self.desk.change(tr("Reset to catalogue prices"), project.model_copy(update={"workshop": shop}))
 
     def refresh(self) -> None:
         """Show what counts; a line of the owner's own is marked."""
         project = self.desk.project
-        own = {p.id for p in project.shop.prices}
+        own = {p.id for p in project.workshop.prices}
         for key, label in self.titles.items():
             line = said(project, key)
             label.setText(("● " if key in own else "") + tr(catalogue()[key].title))
@@ -155,7 +155,7 @@ def bill_of(project: Project) -> str:
         return tr("unknown while the pipes have gaps")
     units, total = project.shown_units, cost(items)
     lines = [f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}" for title, c in by_key(items).values()]
-    weeks = total.weeks(project.shop.hours.si)
+    weeks = total.weeks(project.workshop.hours.si)
     lines.append(
         tr_format(
             "Total {0} and {1} of work, {2}",

@@ -344,7 +344,7 @@ class DesignsBench(Bench):
         one = self._one
         if one is not None:
             taken = show.taken_over(one, self.desk.project, str(self.chosen + 1))
-            self.desk.change(taken.taken[0].title[:120], taken)
+            self.desk.change(taken.adopted[0].title[:120], taken)
 
     def keep_it(self) -> None:
         """Keep the design that is looked at as a variant, in one step."""

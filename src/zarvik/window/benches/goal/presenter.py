@@ -15,10 +15,10 @@ from zarvik.project.units.units import KINDS, unit_of
 from zarvik.window.parts.figure_rows import Row
 
 NAMES = ("name", "engine.name", "note")
-WANTED = ("brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from", "brief.hold_back_until")
-STAGES = ("brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power")
+WANTED = ("goal.target_power", "goal.target_speed", "goal.target_boost", "goal.full_boost_from", "goal.hold_back_until")
+STAGES = ("goal.mild_boost", "goal.mild_power", "goal.big_run_boost", "goal.big_run_power")
 BAY = ("bay.temperature", "bay.air_speed")
-WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed", "brief.ready_by")
+WHERE = ("goal.altitude", "goal.design_day", "goal.humidity", "goal.road_speed", "goal.ready_by")
 ENGINE = ("engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle", "engine.rev_limit", "engine.breathing")
 MIXTURE = (
     "engine.stock_power",
@@ -116,7 +116,7 @@ def setting_rows(found: Sequence[PumpSetting], units: Mapping[str, str]) -> list
 
 def setting_words(found: Sequence[PumpSetting], project: Project) -> str:
     """How far the pump may be turned."""
-    return "\n".join(f"· {render(s, project.shown_units)}" for s in sentences(tuple(found), project.brief.target_power.si))
+    return "\n".join(f"· {render(s, project.shown_units)}" for s in sentences(tuple(found), project.goal.target_power.si))
 
 
 @dataclass(frozen=True)

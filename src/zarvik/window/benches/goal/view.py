@@ -72,7 +72,7 @@ class LoadChart(Chart):
             return
         # To fifty turns and one of power: nobody aims finer by hand.
         watts = unit_of("power", self.curves.power_unit).to_si(round(power))
-        self.desk.drag(tr("Drag the target"), ("brief.target_power", watts), ("brief.target_speed", 50.0 * round(speed / 50.0)))
+        self.desk.drag(tr("Drag the target"), ("goal.target_power", watts), ("goal.target_speed", 50.0 * round(speed / 50.0)))
         self.curves = dataclasses.replace(self.curves, target_speed=50.0 * round(speed / 50.0), target_power=round(power))
         self.update()
 

@@ -27,7 +27,14 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-METER = ("meter.kind", "meter.bore", "meter.max_reading", "meter.straight_before", "meter.straight_after", "meter.new_bore")
+METER = (
+    "air_meter.kind",
+    "air_meter.bore",
+    "air_meter.max_reading",
+    "air_meter.straight_before",
+    "air_meter.straight_after",
+    "air_meter.new_bore",
+)
 PORTS = (
     "ports.runner_shape",
     "ports.runner_width",

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QM
 from zarvik.core.connections import row as r
 from zarvik.core.recommendations import JOINTS
 from zarvik.formats import atomic_writer
+from zarvik.project.connections.connection_list import TEMPLATES, register
 from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
-from zarvik.project.connections.register import TEMPLATES, register
 from zarvik.project.edits.connection_edits import add_line, from_template, tick, with_connection_note
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening
@@ -61,7 +61,7 @@ class JointsBench(Bench):
         self.stack.offer({key: partial(page, self.stack, desk) for key, page in ENTRIES.items()})
         self.listed: Listing | None = None
         desk.told.connect(self._hear)
-        desk.verdicts_changed.connect(self._judged)
+        desk.checks_changed.connect(self._judged)
         self.show_page(LINES)
 
     # ---- pages ----------------------------------------------------------------------------------
@@ -158,8 +158,8 @@ class JointsBench(Bench):
             )
         )
         column.addWidget(self.caution)
-        self.verdict = Paragraph()
-        right.addWidget(self.verdict)
+        self.check_result = Paragraph()
+        right.addWidget(self.check_result)
         self.holes = Paragraph()
         right.addWidget(heading(tr("What a leak costs here")))
         right.addWidget(self.holes)
@@ -216,7 +216,7 @@ class JointsBench(Bench):
             self.form.refresh()
             self.bars.take(show.risks(register(self.desk.project)))
             self.hot_bars.take(show.exhaust_risks(register(self.desk.project)))
-            self._show_verdict()
+            self._show_check_result()
             self._answered(self.desk.ask(holes_of(self.desk.project)))
 
     def make_next(self) -> bool:
@@ -249,15 +249,15 @@ class JointsBench(Bench):
     def refresh_result(self) -> None:
         """The test is judged with the answer."""
         if self.page == LEAK:
-            self._show_verdict()
+            self._show_check_result()
         elif self.page in ENTRIES:
             self.entries(self.page).refresh()
 
-    def _show_verdict(self) -> None:
+    def _show_check_result(self) -> None:
         answer = self.desk.answer
-        found = next((v for v in answer.verdicts if v.id == "leak"), None) if answer is not None else None
+        found = next((v for v in answer.check_results if v.id == "leak"), None) if answer is not None else None
         units = self.desk.project.shown_units
-        self.verdict.setText(
+        self.check_result.setText(
             render(found.text, units)
             if found is not None
             else tr("Not tested yet: pump it up, enter the gauge reading, wait, enter it again")
@@ -327,7 +327,7 @@ class JointsBench(Bench):
         self.desk.notice.emit(fault or tr_format("wrote {0}", Path(path).name))
 
     def look_at(self, subject: str) -> None:
-        """The page of a verdict: `joints:PAGE`; what is of the lines themselves stays where it is."""
+        """The page of a check: `joints:PAGE`; what is of the lines themselves stays where it is."""
         page = subject.partition(":")[2]
         if page in PAGES:
             self.show_page(page)

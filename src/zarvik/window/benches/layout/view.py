@@ -13,7 +13,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.layout.closing import GapClosing
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.space import PRIMARY_KINDS
+from zarvik.project.document.parts.layout import PRIMARY_KINDS
 from zarvik.project.document.places import get, split_place
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece, run_of
@@ -297,7 +297,7 @@ class LayoutBench(Bench):
         if not self.isVisible():
             return
         if key.startswith(PRIMARY) or key == "turbo" or (self.view.layout_ is not None and self.view.layout_.line(key) is not None):
-            # A verdict speaks of a run: its last piece is shown.
+            # A check speaks of a run: its last piece is shown.
             line = self.view.layout_.line(key) if self.view.layout_ is not None else None
             if key == "turbo":
                 self.show_page(PLACES)

@@ -49,27 +49,27 @@ class Row:
 
 
 # Of a rating: they count where one of its figures was typed
-RATING = ("cooler.charge_flow", "cooler.cooling_flow")
+RATING = ("intercooler.charge_flow", "intercooler.cooling_flow")
 OF_WATER = (
-    "cooler.water_flow",
-    "cooler.front_effectiveness",
-    "cooler.front_width",
-    "cooler.front_height",
-    "cooler.front_thickness",
-    "cooler.front_fins",
+    "intercooler.water_flow",
+    "intercooler.front_effectiveness",
+    "intercooler.front_width",
+    "intercooler.front_height",
+    "intercooler.front_thickness",
+    "intercooler.front_fins",
 )
 
 
 def asked(project: Project, place: str) -> bool:
     """Does an entry of the cooler count, so that it is asked for?"""
-    cooler = project.cooler
+    cooler = project.intercooler
     if place in OF_WATER:
         return cooler.medium == "water"
-    if place == "cooler.cooling_flow":
+    if place == "intercooler.cooling_flow":
         return cooler.effectiveness.known != UNKNOWN
     if place in RATING:
         return not (cooler.effectiveness.known == cooler.pressure_loss.known == UNKNOWN)
-    return place != "cooler.rating_confidence" or cooler.effectiveness.known != UNKNOWN
+    return place != "intercooler.rating_confidence" or cooler.effectiveness.known != UNKNOWN
 
 
 def bores(piece: Piece) -> tuple[float, float]:
@@ -87,7 +87,7 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
     largest = max((s.drop for s in stretches.values() if s.section in (*RUNS, COOLER)), default=1.0)
     found: list[Row] = []
     for run in RUNS:
-        if run == "cold_pipe" and project.cooler.fitted:
+        if run == "cold_pipe" and project.intercooler.fitted:
             s = stretches.get(COOLER)
             found.append(
                 Row(COOLER, COOLER, COOLER, tr("Intercooler"), loss=s.drop if s else float("nan"), share=s.drop / largest if s else 0.0)

@@ -25,28 +25,28 @@ from zarvik.window.parts.side import Turn
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
-    "cooler.medium",
-    "cooler.width",
-    "cooler.height",
-    "cooler.thickness",
-    "cooler.construction",
-    "cooler.fins",
-    "cooler.port_diameter",
-    "cooler.mounting",
-    "cooler.grille_opening",
-    "cooler.fan_flow",
-    "cooler.air_share",
-    "cooler.effectiveness",
-    "cooler.pressure_loss",
-    "cooler.charge_flow",
-    "cooler.cooling_flow",
-    "cooler.rating_confidence",
-    "cooler.water_flow",
-    "cooler.front_effectiveness",
-    "cooler.front_width",
-    "cooler.front_height",
-    "cooler.front_thickness",
-    "cooler.front_fins",
+    "intercooler.medium",
+    "intercooler.width",
+    "intercooler.height",
+    "intercooler.thickness",
+    "intercooler.construction",
+    "intercooler.fins",
+    "intercooler.port_diameter",
+    "intercooler.mounting",
+    "intercooler.grille_opening",
+    "intercooler.fan_flow",
+    "intercooler.air_share",
+    "intercooler.effectiveness",
+    "intercooler.pressure_loss",
+    "intercooler.charge_flow",
+    "intercooler.cooling_flow",
+    "intercooler.rating_confidence",
+    "intercooler.water_flow",
+    "intercooler.front_effectiveness",
+    "intercooler.front_width",
+    "intercooler.front_height",
+    "intercooler.front_thickness",
+    "intercooler.front_fins",
 )
 
 
@@ -138,8 +138,8 @@ class PipesBench(Bench):
         """The list and the chosen piece follow the document; figures wait for the answer."""
         project = self.desk.project
         shape = [(p.id, p.name, run, p.kind) for run in edits.RUNS for p in getattr(project, run)]
-        if (shape, project.cooler.fitted) != self._shape:
-            self._shape = (shape, project.cooler.fitted)
+        if (shape, project.intercooler.fitted) != self._shape:
+            self._shape = (shape, project.intercooler.fitted)
             self._fill()
         rows = {r.id: (r.run, r.kind) for r in self.list.rows.items}
         # Another project may have a piece of this id in another run, or of another kind.
@@ -154,7 +154,7 @@ class PipesBench(Bench):
             self._ask()
         if not self.name.hasFocus():
             self._show_name()
-        self.fitted.setChecked(self.desk.project.cooler.fitted)
+        self.fitted.setChecked(self.desk.project.intercooler.fitted)
 
     def make_next(self) -> bool:
         """The list and the entries of the chosen piece too."""
@@ -175,24 +175,24 @@ class PipesBench(Bench):
             for piece in getattr(project, run):
                 for parameter in KINDS[piece.kind].parameters:
                     yield f"{run}.{piece.id}.{parameter.name}"
-        if project.cooler.fitted:
+        if project.intercooler.fitted:
             yield from COOLER_FIELDS
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """New pieces behind the chosen one, the cooler in or out."""
         for kind in KINDS.values():
             yield (tr("Add a piece: {0}").format(tr(kind.title).lower()), partial(self._add, kind.key))
-        fitted = not self.desk.project.cooler.fitted
+        fitted = not self.desk.project.intercooler.fitted
         yield (tr("Fit the intercooler") if fitted else tr("Remove the intercooler"), partial(self._fit, fitted))
 
     def opens(self, place: str) -> bool:
         """Every piece of a run and the cooler."""
-        return place.partition(".")[0] in (*edits.RUNS, "cooler")
+        return place.partition(".")[0] in (*edits.RUNS, "intercooler")
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its piece is chosen first."""
         run, _, rest = place.partition(".")
-        self.desk.choose_piece(presenter.COOLER if run == "cooler" else rest.partition(".")[0])
+        self.desk.choose_piece(presenter.COOLER if run == "intercooler" else rest.partition(".")[0])
         return super().field_of(place)
 
     def refresh_rest(self) -> None:
@@ -344,5 +344,6 @@ class PipesBench(Bench):
 
     def _fit(self, fitted: bool) -> None:
         self.desk.change(
-            tr("Intercooler fitted") if fitted else tr("No intercooler"), edits.with_value(self.desk.project, "cooler.fitted", bool(fitted))
+            tr("Intercooler fitted") if fitted else tr("No intercooler"),
+            edits.with_value(self.desk.project, "intercooler.fitted", bool(fitted)),
         )

@@ -245,7 +245,7 @@ class MapChart(Chart):
 
     def _least(self, painter: QPainter, answer: Answer, shown: Point) -> None:
         """Where the line comes nearest to surge: the margin that the check and the list of candidates speak of."""
-        check = next((v for v in answer.verdicts if v.id == "surge" and v.margin is not None), None)
+        check = next((v for v in answer.check_results if v.id == "surge" and v.margin is not None), None)
         at = dict(check.text.figures).get("speed") if check is not None else None
         if check is None or not isinstance(at, Figure) or abs(at.value - shown.speed) < 1.0:
             return

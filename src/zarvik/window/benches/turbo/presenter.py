@@ -124,7 +124,15 @@ HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
 WHEELS = ("inducer", "exducer")
 TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulses", "inertia")
 FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
-GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
+GATE = (
+    "wastegate.diameter",
+    "wastegate.lift",
+    "wastegate.count",
+    "wastegate.discharge",
+    "turbos_fitted",
+    "exhaust_paths",
+    "pieces_per_turbo",
+)
 BLOWER = (
     "blower.name",
     "blower.displacement",
@@ -156,10 +164,10 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
         return []
     chosen = answer.candidates[0].id
     band = answer.bands.of(POWER) if answer.bands is not None else None
-    doubt = band.half / max(answer.target.power, 1.0) if band is not None else 0.0
+    uncertainty = band.half / max(answer.target.power, 1.0) if band is not None else 0.0
     ordered = sorted(answer.candidates, key=lambda c: c.name)
     return [
-        Row(c.id, c.name, c.id == chosen, c.state(answer.build.target.power, doubt), _cells(c, units), leads(c, FIGURES), HEADS)
+        Row(c.id, c.name, c.id == chosen, c.state(answer.build.target.power, uncertainty), _cells(c, units), leads(c, FIGURES), HEADS)
         for c in ordered
     ]
 

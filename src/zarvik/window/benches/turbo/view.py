@@ -179,8 +179,8 @@ class TurboBench(Bench):
             self.turbine.refresh()
         self.gate.refresh()
         several = project.turbos_fitted.si > 1.0
-        self.gate.show_row("hot_sides", several)
-        self.gate.show_row("own_pieces", several and project.hot_sides == "own")
+        self.gate.show_row("exhaust_paths", several)
+        self.gate.show_row("pieces_per_turbo", several and project.exhaust_paths == "own")
         self.blower.refresh()
         self.belt.setChecked(fitted)
         for kind, of_kind in presenter.OF_BELTS.items():

@@ -50,16 +50,16 @@ class BoostChart(Chart):
             return ()
         unit, r = unit_of("pressure_gauge", c.unit), self.plot()
         end, level = self.at(*c.alone[-1]), self.at(c.target, c.asked).y()
-        spring, held = self.desk.project.gate.spring.si, unit.to_si(c.alone[-1][1])
+        spring, held = self.desk.project.wastegate.spring.si, unit.to_si(c.alone[-1][1])
 
         def aim(_: float, boost: float) -> None:
-            self.desk.drag(tr("Drag the target boost"), ("brief.target_boost", unit.to_si(boost)))
+            self.desk.drag(tr("Drag the target boost"), ("goal.target_boost", unit.to_si(boost)))
             if self.curves is not None:
                 self.curves = dataclasses.replace(self.curves, asked=boost)
                 self.stale()
 
         def preload(_: float, boost: float) -> None:
-            self.desk.drag(tr("Drag the spring"), ("gate.spring", max(spring + unit.to_si(boost) - held, 0.0)))
+            self.desk.drag(tr("Drag the spring"), ("wastegate.spring", max(spring + unit.to_si(boost) - held, 0.0)))
 
         up = Qt.CursorShape.SizeVerCursor
         found = [Grip(QRectF(end.x() - 26, end.y() - 7, 40, 14), up, tr("Drag the spring: its boost"), preload)] if spring > 0.0 else []

@@ -18,57 +18,58 @@ from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS, unit_of
 
 GATE = (
-    "gate.kind",
-    "gate.branch_bore",
-    "gate.branch_angle",
-    "gate.outlet",
-    "gate.pieces_bypassed",
-    "gate.return_bore",
-    "gate.return_angle",
-    "gate.diameter",
-    "gate.lift",
-    "gate.count",
-    "gate.discharge",
-    "gate.spring",
-    "gate.fully_open",
-    "gate.spring_rating",
-    "gate.diaphragm",
-    "gate.reference",
-    "gate.control",
-    "gate.ports",
-    "gate.ports_four",
-    "gate.duty",
-    "gate.hose_bore",
-    "gate.hose_length",
-    "gate.blow_off",
-    "gate.blow_off_pressure",
-    "gate.blow_off_outlet",
-    "gate.air_metering",
+    "wastegate.kind",
+    "wastegate.branch_bore",
+    "wastegate.branch_angle",
+    "wastegate.outlet",
+    "wastegate.pieces_bypassed",
+    "wastegate.return_bore",
+    "wastegate.return_angle",
+    "wastegate.diameter",
+    "wastegate.lift",
+    "wastegate.count",
+    "wastegate.discharge",
+    "wastegate.spring",
+    "wastegate.fully_open",
+    "wastegate.spring_rating",
+    "wastegate.diaphragm",
+    "wastegate.reference",
+    "wastegate.control",
+    "wastegate.ports",
+    "wastegate.ports_four",
+    "wastegate.duty",
+    "wastegate.hose_bore",
+    "wastegate.hose_length",
+    "wastegate.blow_off",
+    "wastegate.blow_off_pressure",
+    "wastegate.blow_off_outlet",
+    "wastegate.air_metering",
 )
-HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
+HOSES = tuple(f"wastegate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
 _LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
 
 
 def asked(project: Project, place: str) -> bool:
     """Is an entry of the gate asked for, as things are?"""
-    gate = project.gate
+    gate = project.wastegate
     fitted = gate.diameter.si > 0.0
-    if place == "gate.kind":
+    if place == "wastegate.kind":
         return True
     if not fitted:
-        return place == "gate.diameter"
-    if place == "gate.duty":
+        return place == "wastegate.diameter"
+    if place == "wastegate.duty":
         return gate.control != "none"
-    if place in ("gate.ports", "gate.ports_four"):
-        return gate.control == ("three" if place == "gate.ports" else "four")
+    if place in ("wastegate.ports", "wastegate.ports_four"):
+        return gate.control == ("three" if place == "wastegate.ports" else "four")
     if place in HOSES:
         # One that is said stays in sight, whatever the hardware.
-        return place[10] in _LETTERS[gate.control] or bool(getattr(gate, place[5:]))
-    if place in ("gate.branch_bore", "gate.branch_angle"):
+        name = place.partition(".")[2]
+        return name.removeprefix("hose_")[0] in _LETTERS[gate.control] or bool(getattr(gate, name))
+    if place in ("wastegate.branch_bore", "wastegate.branch_angle"):
         return gate.kind == "outside"
-    if place == "gate.pieces_bypassed":
+    if place == "wastegate.pieces_bypassed":
         return gate.outlet == "back"
-    if place in ("gate.return_bore", "gate.return_angle"):
+    if place in ("wastegate.return_bore", "wastegate.return_angle"):
         return gate.outlet == "back" and gate.pieces_bypassed.si > 0.0
     return True
 

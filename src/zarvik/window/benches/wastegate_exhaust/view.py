@@ -97,14 +97,14 @@ class ExhaustBench(Bench):
         inside.addWidget(self.rows)
         inside.addStretch(1)
         column.addWidget(area, 1)
-        self.doubt = Paragraph()
-        self.doubt.setText(
+        self.uncertainty = Paragraph()
+        self.uncertainty.setText(
             tr(
                 "The same build with common runner proportions. Volume damps pulses, walls take heat: both are "
                 "calculated. Heat cycles to crack: rough guide, within a factor of three."
             )
         )
-        column.addWidget(self.doubt)
+        column.addWidget(self.uncertainty)
         bar = QHBoxLayout()
         self.taken = Paragraph()
         bar.addWidget(self.taken, 1)

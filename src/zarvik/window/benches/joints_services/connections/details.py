@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, 
 
 from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import findings, may_torque
-from zarvik.project.connections.register import register
+from zarvik.project.connections.connection_list import register
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
+from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.document.parts.part import field_meta
-from zarvik.project.document.parts.register import Noted
 from zarvik.project.edits.connection_edits import connection_note, take_out, with_connection_note
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import render
@@ -54,7 +54,7 @@ class Details(QWidget):
         self.fields: dict[str, Field] = {}
         self._labels: dict[str, PlainLabel] = {}
         for number, name in enumerate(dict.fromkeys((*(n for names in show.ENTRIES.values() for n in names), *show.COMMON))):
-            meta = field_meta(Noted, name)
+            meta = field_meta(ConnectionNote, name)
             assert isinstance(meta, QuantitySpec | Choice | TextSpec)
             field = self._field(name, meta)
             label = Paragraph(tr(meta.title))
@@ -96,7 +96,7 @@ class Details(QWidget):
     def _edited(self, name: str, value: Quantity | str) -> None:
         if not self.key:
             return
-        meta = field_meta(Noted, name)
+        meta = field_meta(ConnectionNote, name)
         title = tr(meta.title) if meta is not None else name
         try:
             changed = with_connection_note(self.desk.project, self.key, name, value)

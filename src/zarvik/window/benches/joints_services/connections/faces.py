@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.connections.row import Row
 from zarvik.core.joints.flanges import HEAD, Pattern
-from zarvik.project.connections.register import plate_of
+from zarvik.project.connections.connection_list import plate_of
 from zarvik.project.language.language import tr
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import key_line

@@ -10,28 +10,28 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.entries_page import EntriesPage
 
 OIL = (
-    "lines.oil_grade",
-    "lines.bearings",
-    "lines.oil_pressure",
-    "lines.oil_temperature",
-    "lines.restrictor_bore",
-    "lines.restrictor_length",
-    "lines.drain_bore",
-    "lines.drain_slope",
-    "lines.drain_outlet",
+    "fluid_lines.oil_grade",
+    "fluid_lines.bearings",
+    "fluid_lines.oil_pressure",
+    "fluid_lines.oil_temperature",
+    "fluid_lines.restrictor_bore",
+    "fluid_lines.restrictor_length",
+    "fluid_lines.drain_bore",
+    "fluid_lines.drain_slope",
+    "fluid_lines.drain_outlet",
 )
 FUEL = (
-    "lines.injectors",
-    "lines.injector_flow",
-    "lines.injector_pressure",
-    "lines.fuel_pressure",
-    "lines.regulator_reference",
-    "lines.pump_flow",
-    "lines.pump_pressure",
-    "lines.fuel_line_bore",
+    "fluid_lines.injectors",
+    "fluid_lines.injector_flow",
+    "fluid_lines.injector_pressure",
+    "fluid_lines.fuel_pressure",
+    "fluid_lines.regulator_reference",
+    "fluid_lines.pump_flow",
+    "fluid_lines.pump_pressure",
+    "fluid_lines.fuel_line_bore",
 )
 BREATHER = ("breather.ring_condition", "breather.blow_by", "breather.hoses", "breather.bore", "breather.length", "breather.outlet")
-RAIL = ("rail.seat_bore", "rail.seat_depth", "rail.bore", "rail.outside_size", "rail.thread")
+RAIL = ("fuel_rail.seat_bore", "fuel_rail.seat_depth", "fuel_rail.bore", "fuel_rail.outside_size", "fuel_rail.thread")
 JUDGED = ("oil_feed", "oil_drain", "injectors", "fuel_pump", "fuel_line", "crankcase")
 
 

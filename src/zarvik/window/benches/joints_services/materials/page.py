@@ -127,7 +127,7 @@ class MaterialsPage(QWidget):
         self.run.setFixedWidth(220)
         self.run.activated.connect(lambda _: self.refresh())
         column.addWidget(self.run)
-        self.form = Form(desk, ("shop.used_in",), label_width=126, room=180)
+        self.form = Form(desk, ("workshop.used_in",), label_width=126, room=180)
         self.form.setMaximumWidth(330)
         column.addWidget(self.form)
         self.fault = Paragraph()

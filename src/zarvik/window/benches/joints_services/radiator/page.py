@@ -26,7 +26,7 @@ RADIATOR = (
     "radiator.condenser",
     "radiator.coolant_flow",
 )
-COOLANT = ("coolant.connection", "coolant.bore", "coolant.length", "coolant.return_height")
+COOLANT = ("turbo_coolant.connection", "turbo_coolant.bore", "turbo_coolant.length", "turbo_coolant.return_height")
 JUDGED = ("radiator", "radiator_town", "radiator_hill", "turbo_water", "barrier")
 
 

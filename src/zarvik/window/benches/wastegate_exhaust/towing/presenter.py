@@ -15,25 +15,25 @@ from zarvik.project.vehicle.towing import TowingReport, sentences
 from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve
 
 ENTRIES = (
-    "tow.mass",
-    "tow.gradient",
-    "tow.speed",
-    "tow.gear_ratio",
-    "tow.duration",
-    "tow.brake",
-    "tow.brake_orifice",
-    "tow.valve_diameter",
-    "tow.valve_spring_force",
+    "towing.mass",
+    "towing.gradient",
+    "towing.speed",
+    "towing.gear_ratio",
+    "towing.duration",
+    "towing.brake",
+    "towing.brake_orifice",
+    "towing.valve_diameter",
+    "towing.valve_spring_force",
 )
 MINUTE = 60.0
 
 
 def asked(project: Project, place: str) -> bool:
     """Is an entry asked for, as things are?"""
-    if place in ("tow.gradient", "tow.speed", "tow.gear_ratio", "tow.duration"):
-        return project.tow.mass.si > 0.0
-    if place in ("tow.brake_orifice", "tow.valve_diameter", "tow.valve_spring_force"):
-        return project.tow.brake == "fitted"
+    if place in ("towing.gradient", "towing.speed", "towing.gear_ratio", "towing.duration"):
+        return project.towing.mass.si > 0.0
+    if place in ("towing.brake_orifice", "towing.valve_diameter", "towing.valve_spring_force"):
+        return project.towing.brake == "fitted"
     return True
 
 
