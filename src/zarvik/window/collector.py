@@ -47,7 +47,7 @@ class Collector(QObject):
         begun = time.thread_time()
         if time.monotonic() - self._full > FULL_EVERY:
             self._full = time.monotonic()
-            # A list of the objects themselves would hold a tuple that another thread is just filling, which that thread may not let grow then.
+            # A list of the objects themselves would hold a tuple that another thread is filling, which it could not let grow then.
             if sys.getallocatedblocks() - self._blocks > MANY:
                 self._freeze()
             else:

@@ -449,7 +449,7 @@ class LayoutBench(Bench):
     def ask(self, *, lay: bool) -> None:
         """Have the primaries laid anew, or those that are there made equal."""
         self._asked = self.desk.project
-        self.desk.session.questions.ask(primaries_of(self.desk.project, lay=lay), again=True)
+        self.desk.ask(primaries_of(self.desk.project, lay=lay), again=True)
         self._busy(True)
 
     def _busy(self, busy: bool) -> None:
