@@ -32,8 +32,8 @@ seed, path = int(sys.argv[1]), Path(sys.argv[2])
 chance = random.Random(seed)
 left = journal.left_behind()
 session = Session(project_file.read(path), path)
-session.questions.close()
-session.questions.ask = lambda *given, **words: None
+session.jobs.close()
+session.jobs.ask = lambda *given, **words: None
 if left:
     session.replace(left[0].project, left[0].path, saved=False, label="Recovered", precious=True)
     if session.journalled():

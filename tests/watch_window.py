@@ -67,7 +67,7 @@ class Hand:
             end = time.monotonic() + PATIENCE
             while time.monotonic() < end:
                 pause(30)
-                if window.session.questions.idle(0.0):
+                if window.session.jobs.idle(0.0):
                     break
             pause(60)
         held = max(dog.held, key=lambda held: held.seconds)

@@ -18,15 +18,15 @@ from zarvik.project.edits import edits
 from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.folders import settings_file
-from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, Questions, same
+from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, JobStore, same
 from zarvik.workspace.jobs import ROAD_SPEEDS, SHELF, beside, influences_of, radiator_shares_of, shelf_in
 from zarvik.workspace.solving import solve
 
 
-def store() -> tuple[Questions, list[tuple[str, str]]]:
+def store() -> tuple[JobStore, list[tuple[str, str]]]:
     """A store and what it tells: (key, state)."""
     heard: list[tuple[str, str]] = []
-    return Questions(lambda reply: heard.append((reply.key, reply.state))), heard
+    return JobStore(lambda reply: heard.append((reply.key, reply.state))), heard
 
 
 def test_a_question_finishes_fails_and_is_stopped(no_threads_left: None) -> None:
@@ -111,7 +111,7 @@ def test_a_part_is_shown_although_something_newer_waits(no_threads_left: None) -
         shown.append((str(reply.value), reply.state))
         kept.append(reply)
 
-    questions = Questions(hear)
+    questions = JobStore(hear)
     inside, release = threading.Event(), threading.Event()
 
     def work(watch: JobProgress) -> str:

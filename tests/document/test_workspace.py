@@ -466,7 +466,7 @@ def test_figures_come_first_and_a_hand_that_never_rests_still_sees_checks(tarn: 
     monkeypatch.setattr("zarvik.workspace.solving.time.monotonic", lambda: clock[0])
     first = _Hand(2)
     with pytest.raises(Stopped):
-        solving.question(tarn).work(first)
+        solving.job(tarn).work(first)
     figures, judged = (r.answer for r in first.shown)
     assert figures is not None and judged is not None
     assert not figures.judged and figures.check_results == () and judged.judged
@@ -476,5 +476,5 @@ def test_figures_come_first_and_a_hand_that_never_rests_still_sees_checks(tarn: 
         clock[0] += step
         hand = _Hand(1)
         with pytest.raises(Stopped):
-            solving.question(tarn).work(hand)
+            solving.job(tarn).work(hand)
         assert [r.answer is not None and r.answer.judged for r in hand.shown] == [wanted]

@@ -9,6 +9,8 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from zarvik.window.benches.pipes.view import PipesBench
+from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.checks_panel import CheckDetails
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
@@ -67,7 +69,7 @@ def chosen_check(window: MainWindow, key: str) -> CheckDetails:
 def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked, and what is asked then."""
     for _ in range(4):
-        window.session.questions.idle()
+        window.session.jobs.idle()
         pause(20)
 
 
@@ -93,3 +95,33 @@ def press(
 ) -> None:
     """A key, to what has the focus."""
     QTest.keyClick(target or QApplication.focusWidget() or window, key, modifiers)
+
+
+def pipes(window: MainWindow, piece: str) -> PipesBench:
+    """The Charge pipes bench with a piece open."""
+    window.desk.go(f"piece:{piece}")
+    bench = window.benches["pipes"]
+    assert isinstance(bench, PipesBench)
+    assert window.stack.currentWidget() is bench
+    return bench
+
+
+def turbo(window: MainWindow) -> TurboBench:
+    """The Turbo bench in front."""
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    assert isinstance(bench, TurboBench)
+    return bench
+
+
+def drop_of(window: MainWindow, piece: str) -> float:
+    """Loss of a piece in the run that is drawn, in pixels."""
+    assert window.run.profile is not None
+    span = next(s for s in window.run.profile.spans if s.stretch.id == piece)
+    return span.stretch.drop
+
+
+def check_result(window: MainWindow, id: str) -> str:
+    """What is said of a check."""
+    details = chosen_check(window, id)
+    return f"{details.state.text()} {details.text.plain()}"

@@ -267,7 +267,7 @@ def nothing_leaves(hand: Hand) -> Iterator[None]:
         return "", ""
 
     def job(wanted: Job, *, again: bool = False) -> JobResult:
-        known = hand.window.session.questions.reply(wanted.key, wanted.of)
+        known = hand.window.session.jobs.reply(wanted.key, wanted.of)
         if known is not None and known.state == DONE and not again:
             return known
         if wanted.title:  # others are asked by what is shown

@@ -55,7 +55,7 @@ def found_in_the_window(window: MainWindow, folder: Path) -> Iterator[str]:
     """On the pages, in the finder, in the checks with their details and on paper."""
     for name, page in own_pages.pages(window, folder):
         yield from spoken(page, name)
-    for thing in window._things():
+    for thing in window.findable.things():
         yield from spoken(thing.words, f"finder, {thing.kind}")
     for check_result in window.desk.answer.check_results:
         yield from spoken(

@@ -24,7 +24,7 @@ def test_the_working_of_any_number(window: MainWindow) -> None:
     panel = window.side.working
     assert (key, panel.key) == ("power", "power")
     assert panel.isVisible()
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     assert panel.bars.rows[0].lever.key == "breathing"
     sizes = [row.size for row in panel.bars.rows]

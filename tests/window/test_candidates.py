@@ -43,7 +43,7 @@ def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked."""
     assert settle(window)
     for _ in range(4):
-        window.session.questions.idle()
+        window.session.jobs.idle()
         pause(20)
 
 
@@ -490,11 +490,11 @@ def test_an_older_step_of_a_tracing_never_covers_a_newer_one(
     threading.Timer(0.2, go.set).start()
     sheet.load(str(second))
     click(sheet.back)
-    window.session.questions.idle()
+    window.session.jobs.idle()
     sheet.load(str(second))
     sheet.load(str(first))
     assert len(sheet.tracing.traces) == 1
-    window.session.questions.idle()
+    window.session.jobs.idle()
     kept = tracings.kept(tracings.key_of(first.read_bytes()))
     assert kept is not None and len(loads(kept).traces) == 1
     # A disc that is full once: nothing of it is forgotten

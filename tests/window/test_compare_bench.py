@@ -33,7 +33,7 @@ def test_variants_side_by_side(window: MainWindow) -> None:
     before = window.desk.point.power
     window.desk.edit("goal.target_boost", parse("1.0 bar", "pressure_gauge"))
     assert settle(window)
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     groups = dict(bench.table.groups)
     power = next(r for r in groups["Different results"] if r.title.startswith("Power"))

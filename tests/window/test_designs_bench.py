@@ -23,7 +23,7 @@ from zarvik.window.frame.main_window import MainWindow
 def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked."""
     for _ in range(4):
-        window.session.questions.idle()
+        window.session.jobs.idle()
         pause(20)
 
 
@@ -171,7 +171,7 @@ def test_a_search_is_ended_by_the_hand(window: MainWindow) -> None:
     bench.tries.setCurrentIndex(2)
     click(bench.go)
     pause(300)
-    window.session.questions.cancel("designs")
+    window.session.jobs.cancel("designs")
     rest(window)
     assert not bench.part
     bench = bench_of(window, "boost")

@@ -27,7 +27,7 @@ from zarvik.window.frame.main_window import MainWindow
 def rest(window: MainWindow) -> None:
     """Let everything be found out that is asked."""
     for _ in range(4):
-        assert window.session.questions.idle()
+        assert window.session.jobs.idle()
         pause(20)
 
 

@@ -44,7 +44,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     QTest.keyClick(row, Qt.Key.Key_W)
     assert panel.key == "power"
     window.show_bench("compare")
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     table = window.benches["compare"].table
     table.setFocus()
@@ -77,7 +77,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     shown = next(c for c in window.desk.answer.candidates if c.id == "c46-60")
     assert panel.sheet.result.value == pytest.approx(shown.surge, abs=1e-3)
     assert window.desk.speed == shown.where["surge"]
-    assert window.session.questions.idle()
+    assert window.session.jobs.idle()
     pause(30)
     assert panel.bars.rows
     panel.choice.setCurrentIndex(panel.choice.findData("power"))
@@ -87,7 +87,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     assert panel.beside is None and not panel.whose.isVisible()
     assert panel.sheet.result.value == pytest.approx(window.desk.point.power)
     window.show_bench("compare")
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     table = window.benches["compare"].table
     y, power = next((y, r) for y, r in table._rows() if r.title == "Power at the target speed")

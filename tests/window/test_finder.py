@@ -31,11 +31,11 @@ def test_the_finder_reaches_everything(window: MainWindow) -> None:
     open_finder(window)
     window.finder.leave()
     kinds: dict[str, int] = {}
-    for thing in window._things():
+    for thing in window.findable.things():
         kinds[thing.kind] = kinds.get(thing.kind, 0) + 1
     assert kinds["command"] > 30 and kinds["entry"] > 80 and kinds["piece"] > 15
     assert kinds["working"] > 20
-    for thing in list(window._things()):
+    for thing in list(window.findable.things()):
         if thing.kind in ("entry", "piece", "working"):
             thing.act()
     open_finder(window)

@@ -31,7 +31,7 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     bench = window.benches["turbo"]
     turbo = window.session.project.turbo
     click(bench.search)
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     assert bench.finds.isVisible() and not window.strip.isVisible()
     best = bench.finds.finds[0]
@@ -57,11 +57,11 @@ def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
     bench = window.benches["turbo"]
     click(bench.search)
     window.desk.edit("goal.target_boost", parse("0.5 bar", "pressure_gauge"))
-    assert window.session.questions.idle()
+    assert window.session.jobs.idle()
     pause(30)
     assert not bench.finds.isVisible() and "search again" in window.notice.text()
     click(bench.search)
-    assert window.session.questions.idle()
+    assert window.session.jobs.idle()
     pause(30)
     assert bench.finds.isVisible()
     assert settle(window)
@@ -81,7 +81,7 @@ def test_long_work_that_fails_says_why(window: MainWindow) -> None:
         raise OSError("the disk is full")
 
     window.desk.ask(Job("book", 1, fail, "work", title="Writing the book"))
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(30)
     assert "the disk is full" in window.notice.text()
     assert window.session.project is before and not window.strip.isVisible()
@@ -104,7 +104,7 @@ def test_cancelling_long_work(window: MainWindow) -> None:
             break
     assert window.strip.words.text() == "Counting rivets"
     window.strip.cancel.click()
-    assert window.session.questions.idle()
+    assert window.session.jobs.idle()
     pause(30)
     assert window.desk.known(asked) is None and "cancelled" in window.notice.text()
 

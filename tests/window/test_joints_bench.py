@@ -42,7 +42,7 @@ def bench_of(window: MainWindow, page: str) -> JointsBench:
     assert isinstance(bench, JointsBench)
     bench.show_page(page)
     for _ in range(3):
-        assert window.session.questions.idle()
+        assert window.session.jobs.idle()
         pause(20)
     return bench
 
@@ -165,7 +165,7 @@ def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
     bench.made.picture.grab()
     choose(bench.made.run, "exhaust")
     for _ in range(3):
-        assert window.session.questions.idle()
+        assert window.session.jobs.idle()
         pause(20)
     assert [m.material for m in bench.made.picture.found] == ["stainless", "mild_steel"]
 

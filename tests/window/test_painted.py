@@ -20,8 +20,9 @@ from zarvik.project.units.units import parse
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
+from zarvik.window.frame.arranged import LEAST
 from zarvik.window.frame.calculation_panel import Choice
-from zarvik.window.frame.main_window import LEAST, MainWindow
+from zarvik.window.frame.main_window import MainWindow
 
 LEAVES = ("checks", "working", "known", "steps")
 
@@ -29,7 +30,7 @@ LEAVES = ("checks", "working", "known", "steps")
 def paint(window: MainWindow) -> list[Painted]:
     """Everything that the window paints by hand, once."""
     assert settle(window)
-    assert window.session.questions.idle()
+    assert window.session.jobs.idle()
     pause(20)
     with watched() as found:
         for widget in window.findChildren(QWidget):
@@ -207,7 +208,7 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
             window.desk.go(f"piece:{piece.id}")
             said |= set(shown(window))
     open_finder(window)
-    said |= {("finder", thing.words) for thing in window._things()}
+    said |= {("finder", thing.words) for thing in window.findable.things()}
     own = " ".join(
         [
             project.model_dump_json(),

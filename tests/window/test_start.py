@@ -160,7 +160,7 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
     assert "goal" in window.benches and "nothing" not in window.benches and len(window.benches) == len(BENCHES)
     window.show_bench("nothing")
     # What can be found is listed of the benches that are there: it makes none.
-    assert len(list(window._things())) > 100
+    assert len(list(window.findable.things())) > 100
     assert [key for key in window.benches if window.benches.made(key)] == ["goal"]
     window.build_ahead()
     entry = window.benches["goal"].field_of("goal.target_power")

@@ -52,7 +52,7 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
 
     press(window, Qt.Key.Key_2, CTRL)
     press(window, Qt.Key.Key_PageUp, CTRL)  # the last tab of the phase
-    window.session.questions.idle()
+    window.session.jobs.idle()
     pause(20)
     bench = window.benches["compare"]
     rows = {r.title: r for _, group in bench.table.groups for r in group}

@@ -114,8 +114,8 @@ def _picture(window: MainWindow, shot: str, speed: float | None, working: str | 
     if working:
         window.desk.follow(working)
     for _ in range(3):
-        # What is heard of one question may ask the next.
-        window.session.questions.idle()
+        # What is heard of one job may ask for the next.
+        window.session.jobs.idle()
         application().processEvents()
     seen = window.stack.currentWidget()
     if isinstance(seen, Bench):

@@ -75,7 +75,7 @@ class Desk(QObject):
     check_wanted = Signal()
     known_wanted = Signal()
     ghost_changed = Signal()
-    told = Signal(object)  # a Reply of the store of questions, the answer's apart
+    told = Signal(object)  # a Reply of the store of jobs, the answer's apart
     compared = Signal()
     _heard = Signal(object)
 
@@ -127,13 +127,13 @@ class Desk(QObject):
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)
 
-    def ask(self, question: Job, *, again: bool = False) -> JobResult:
+    def ask(self, job: Job, *, again: bool = False) -> JobResult:
         """Ask the store; `told` brings the reply, unless it is known already and not asked for `again`."""
-        return self.session.questions.ask(question, again=again)
+        return self.session.jobs.ask(job, again=again)
 
-    def known(self, question: Job) -> Any:
-        """The value of the reply to exactly this question, None while there is none."""
-        reply = self.session.questions.reply(question.key, question.of)
+    def known(self, job: Job) -> Any:
+        """The value of the reply to exactly this job, None while there is none."""
+        reply = self.session.jobs.reply(job.key, job.of)
         return reply.value if reply is not None and reply.state == DONE else None
 
     def _hear(self, reply: JobResult) -> None:
@@ -179,9 +179,9 @@ class Desk(QObject):
         """Have variants solved beside the present design, the ghost always."""
         wanted = {*names, self.ghost}
         asked = [beside(v.name, v.design) for v in self.project.variants if v.name in wanted]
-        self.session.questions.keep([q.key for q in asked], among=BESIDE)
-        for question in asked:
-            self.ask(question)
+        self.session.jobs.keep([q.key for q in asked], among=BESIDE)
+        for job in asked:
+            self.ask(job)
 
     def beside(self, name: str) -> Answer | None:
         """The answer of a variant, None while there is none."""
@@ -316,7 +316,7 @@ class Desk(QObject):
 
     def _cured(self, reply: JobResult) -> None:
         """A cure came back from the background."""
-        before, title = reply.question.of
+        before, title = reply.job.of
         if before is self.project:
             self.change(self._cure_label(title), reply.value)
         else:

@@ -1,7 +1,7 @@
-"""The store of questions: everything that is found out in the background is asked here.
+"""The store of jobs: everything that is found out in the background is asked here.
 
-A question is a key (who asks), what it is of (the input, compared by identity or, for text and
-tuples, by value), and the work. Of one key only the newest question counts: an older one is stopped and
+A job is a key (who asks), what it is of (the input, compared by identity or, for text and
+tuples, by value), and the work. Of one key only the newest job counts: an older one is stopped and
 its reply is never given out. Replies stay until something else is asked under their key.
 """
 
@@ -27,7 +27,7 @@ LANES = ("answer", "side", "work")
 class Job:
     """Who asks (`key`), what the reply is `of`, the `work`. `lane`: the thread that does it (one of
     LANES). `title`: of long work that is shown with its progress, and can be cancelled where it may
-    `stop`. `pause`: seconds to wait for a newer question of the same key before it is begun."""
+    `stop`. `pause`: seconds to wait for a newer job of the same key before it is begun."""
 
     key: str
     of: Any
@@ -40,10 +40,10 @@ class Job:
 
 @dataclass(eq=False)
 class JobResult:
-    """What is known of a question: its `state`, the share `done` 0–1, its `value` (of a part, when
+    """What is known of a job: its `state`, the share `done` 0–1, its `value` (of a part, when
     the state says so), or why there is none: `fault` in a sentence, `trace` of the program."""
 
-    question: Job
+    job: Job
     state: str = WAITING
     done: float = 0.0
     value: Any = None
@@ -55,7 +55,7 @@ class JobResult:
     @property
     def key(self) -> str:
         """Who asked."""
-        return self.question.key
+        return self.job.key
 
     @property
     def left(self) -> float | None:
@@ -79,9 +79,9 @@ def same(one: Any, two: Any) -> bool:
 
 
 class JobProgress:
-    """What the work of a question sees: a `Progress` of the core, with two things more."""
+    """What the work of a job sees: a `Progress` of the core, with two things more."""
 
-    def __init__(self, store: Questions, reply: JobResult) -> None:
+    def __init__(self, store: JobStore, reply: JobResult) -> None:
         self._store = store
         self._reply = reply
         self._told = time.monotonic()
@@ -92,7 +92,7 @@ class JobProgress:
             raise Stopped
         if share == share:
             self._reply.done = min(max(share, self._reply.done), 1.0)
-        if self._reply.question.title and time.monotonic() - self._told > TELL:
+        if self._reply.job.title and time.monotonic() - self._told > TELL:
             self._told = time.monotonic()
             self._store._tell(self._reply)
 
@@ -110,7 +110,7 @@ class JobProgress:
         self()
 
 
-class Questions:
+class JobStore:
     """The store. `told` hears of every change of a reply, on a thread of the store: take what
     `reply` gives for the input of the moment, not what is heard, which may be late."""
 
@@ -125,17 +125,17 @@ class Questions:
         for thread in self._threads:
             thread.start()
 
-    def ask(self, question: Job, *, again: bool = False) -> JobResult:
+    def ask(self, job: Job, *, again: bool = False) -> JobResult:
         """Ask. What is asked or known already of the same input is not asked `again` unless told
         to."""
         with self._condition:
-            before = self._replies.get(question.key)
-            if before is not None and not again and before.state != CANCELLED and same(before.question.of, question.of):
+            before = self._replies.get(job.key)
+            if before is not None and not again and before.state != CANCELLED and same(before.job.of, job.of):
                 return before
             if before is not None:
                 self._drop(before)
-            reply = JobResult(question)
-            self._replies[question.key] = reply
+            reply = JobResult(job)
+            self._replies[job.key] = reply
             self._waiting.append(reply)
             self._condition.notify_all()
         return reply
@@ -145,10 +145,10 @@ class Questions:
         asked."""
         with self._condition:
             found = self._replies.get(key)
-        return found if found is not None and same(found.question.of, of) else None
+        return found if found is not None and same(found.job.of, of) else None
 
     def cancel(self, key: str) -> None:
-        """The question of `key` is not wanted any more."""
+        """The job of `key` is not wanted any more."""
         with self._condition:
             found = self._replies.get(key)
             waited = found in self._waiting
@@ -176,9 +176,9 @@ class Questions:
             reply.state = CANCELLED
 
     def _next(self, lane: str) -> JobResult | None:
-        """The newest question of a lane, in its own time."""
+        """The newest job of a lane, in its own time."""
         for reply in reversed(self._waiting):
-            if reply.question.lane == lane:
+            if reply.job.lane == lane:
                 return reply
         return None
 
@@ -202,18 +202,18 @@ class Questions:
                     self._condition.notify_all()
 
     def _calm(self, lane: str, reply: JobResult) -> bool:
-        """Wait out the pause of a question: a hand that moves asks for every step of itself. False
+        """Wait out the pause of a job: a hand that moves asks for every step of itself. False
         when it is not the newest any more."""
-        if reply.question.pause:
-            self._condition.wait_for(lambda: self._closed or self._next(lane) is not reply, reply.question.pause)
+        if reply.job.pause:
+            self._condition.wait_for(lambda: self._closed or self._next(lane) is not reply, reply.job.pause)
         return not self._closed and self._next(lane) is reply
 
     def _do(self, reply: JobResult) -> None:
         reply.state, reply._begun = RUNNING, time.monotonic()
-        if reply.question.title:
+        if reply.job.title:
             self._tell(reply)
         try:
-            value = reply.question.work(JobProgress(self, reply))
+            value = reply.job.work(JobProgress(self, reply))
         except Stopped:
             reply.state, reply.value = CANCELLED, None
         except Exception as error:

@@ -1,4 +1,4 @@
-"""Questions beside the answer: what moves a number, designs solved beside the present one, the shelf
+"""JobStore beside the answer: what moves a number, designs solved beside the present one, the shelf
 in this build."""
 
 from __future__ import annotations

@@ -10,7 +10,7 @@ from zarvik.formats import atomic_writer, project_file
 from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
 from zarvik.project.edits.history import History
-from zarvik.workspace.job_store import JobResult, Questions
+from zarvik.workspace.job_store import JobResult, JobStore
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.solving import Solving
 
@@ -32,7 +32,7 @@ def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
 
 class Session:
     """Edits go in by `apply`; `changed` hears of every new document, `told` of every reply of the
-    store of questions, the answer to the document among them.
+    store of jobs, the answer to the document among them.
 
     `told` is called on a thread of the store; who shows it brings it to its own.
     """
@@ -48,7 +48,7 @@ class Session:
         self._saved = project if path else None
         self._journal = Journal()
         self._solving = Solving()
-        self.questions = Questions(lambda reply: self.told(reply))
+        self.jobs = JobStore(lambda reply: self.told(reply))
 
     @property
     def project(self) -> Project:
@@ -127,12 +127,12 @@ class Session:
                 self._journal.keep(self.project, self.path, self._mark)
             else:
                 self._journal.forget()
-        self.questions.ask(self._solving.question(self.project))
+        self.jobs.ask(self._solving.job(self.project))
         self.changed()
 
     def solve_again(self) -> None:
         """Ask for the answer of the present document."""
-        self.questions.ask(self._solving.question(self.project), again=True)
+        self.jobs.ask(self._solving.job(self.project), again=True)
 
     def owns(self, path: Path) -> bool:
         """Is this the project's own file, however it is spelled?"""
@@ -175,11 +175,11 @@ class Session:
 
     def idle(self) -> bool:
         """Wait until nothing is asked and all is journalled."""
-        return self.questions.idle() and self._journal.idle()
+        return self.jobs.idle() and self._journal.idle()
 
     def close(self) -> None:
         """End the threads; the journal goes: whoever closes has asked about unsaved work."""
         for end in self.closing:
             end()
-        self.questions.close()
+        self.jobs.close()
         self._journal.close()

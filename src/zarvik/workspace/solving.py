@@ -133,14 +133,14 @@ def same_but(one: Project, two: Project, names: tuple[str, ...]) -> bool:
 
 
 class Solving:
-    """The question after the answer to a document, with what the last ones found out in mind."""
+    """The job that finds the answer to a document, with what the last ones found out in mind."""
 
     def __init__(self) -> None:
         self._last: Result | None = None  # the last complete one
         self._kept: deque[Result] = deque(maxlen=KEPT)  # complete ones, the last of them too
         self._owed: float | None = None  # since when figures are shown without their checks, s
 
-    def question(self, project: Project) -> Job:
+    def job(self, project: Project) -> Job:
         """The first answer is shown as soon as it is there; what takes longer waits until the hand
         rests."""
         return Job("answer", project, partial(self._solve, project), lane="answer")

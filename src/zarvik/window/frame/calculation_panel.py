@@ -395,7 +395,7 @@ class CalculationPanel(QScrollArea):
         asked = self._asked
         if reply.key != INFLUENCES or asked is None or self.sheet is None:
             return
-        if not same(reply.question.of, asked.of) or reply.state not in (DONE, FAILED):
+        if not same(reply.job.of, asked.of) or reply.state not in (DONE, FAILED):
             return  # late: something else is asked by now
         self.bars.show_rows(reply.value or (), self.sheet.result.kind)
         if not self.bars.rows:

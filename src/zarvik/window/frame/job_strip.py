@@ -12,7 +12,7 @@ from zarvik.workspace.job_store import CANCELLED, FAILED, RUNNING, JobResult
 
 
 class JobStrip(QWidget):
-    """Shows the long work of the store of questions; hidden while nothing runs."""
+    """Shows the long work of the store of jobs; hidden while nothing runs."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -40,13 +40,13 @@ class JobStrip(QWidget):
         desk.told.connect(self._told)
 
     def _told(self, reply: JobResult) -> None:
-        title = tr(reply.question.title)
+        title = tr(reply.job.title)
         if not title:
             return
         if reply.state == RUNNING:
             self._shown = reply
             self.words.setText(title)
-            self.cancel.setVisible(reply.question.stop)
+            self.cancel.setVisible(reply.job.stop)
             self.bar.setValue(round(1000 * reply.done))
             left = reply.left
             self.left.setText(tr("{0:.0f} s left").format(left) if left is not None else "")
@@ -62,4 +62,4 @@ class JobStrip(QWidget):
 
     def _cancel(self) -> None:
         if self._shown is not None:
-            self.desk.session.questions.cancel(self._shown.key)
+            self.desk.session.jobs.cancel(self._shown.key)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 import importlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtCore import QCoreApplication, QEvent, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShowEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -26,12 +26,8 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core.checks import CheckResult
-from zarvik.core.limits.limits import STATE_WORDS
 from zarvik.formats import shipped
-from zarvik.project.document.belonging import belongs
-from zarvik.project.document.naming import piece_title
 from zarvik.project.document.parts.part import complete_parts
-from zarvik.project.document.places import run_title, runs_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.unit_edits import in_units
 from zarvik.project.first_design.first_design import FirstDesign
@@ -41,8 +37,9 @@ from zarvik.project.variants import variants
 from zarvik.window.benches import BENCHES, PHASES, Benches, Phase, bench_of, phase_of, read_all
 from zarvik.window.benches.bench import Entry, shortcut
 from zarvik.window.desk import Desk
-from zarvik.window.frame.files import FileWork
-from zarvik.window.frame.finder import Finder, Thing
+from zarvik.window.frame.arranged import ArrangedWindow, Sheet
+from zarvik.window.frame.findable import Findable
+from zarvik.window.frame.finder import Finder
 from zarvik.window.frame.job_strip import JobStrip
 from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.phase_tabs import PhaseTabs
@@ -54,18 +51,15 @@ from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.plain_label import CutLabel, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.run.pressure_run import FULL, HEIGHT, HEIGHTS, LOW, MOST_HEIGHT, PressureRun
+from zarvik.window.run.pressure_run import PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.job_store import DONE, Job, JobProgress, JobResult
-from zarvik.workspace.jobs import NAMED, sheets_named
+from zarvik.workspace.jobs import NAMED
 from zarvik.workspace.session import Session
 
 AHEAD = 50  # ms between benches and pages that are made before somebody asks for them
-LEAST = (620, 520)  # px in which everything has its room
-NARROW, NARROW_RAIL = 1080, 960  # px of a window below which the side panel is a drawer, and the rail shows numbers alone
-SUBJECT = "pipes"  # the phase whose subject is the pressure run
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
 
 
@@ -75,21 +69,6 @@ def _read_all(watch: JobProgress) -> None:
     complete_parts()
 
 
-class Sheet(QWidget):
-    """Holds the body and gives it all of its room, which is never less than `LEAST`: a layout would
-    ask for the height that its longest texts could take."""
-
-    def __init__(self, body: QWidget) -> None:
-        super().__init__()
-        self.body = body
-        body.setParent(self)
-        self.setMinimumSize(*LEAST)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """The body follows."""
-        self.body.setGeometry(self.rect())
-
-
 def _bring_into_sight(field: QWidget) -> None:
     """Scroll to a field, once all that stands around it has the room that it asks for."""
     for _ in range(2):  # a page asks for room, and then what it stands in
@@ -97,7 +76,7 @@ def _bring_into_sight(field: QWidget) -> None:
     show_in_scroll(field)
 
 
-class MainWindow(FileWork):
+class MainWindow(ArrangedWindow):
     """One window, one open project."""
 
     def __init__(self, session: Session, theme: str) -> None:
@@ -105,10 +84,7 @@ class MainWindow(FileWork):
         self.session = session
         self.theme = theme
         self._last_of: dict[str, str] = {}  # the bench of each phase that was shown last
-        self._phase = ""
-        self._held = False  # is what has changed to be painted in the next turn of the event loop?
         self._writing = False  # is a page being drawn for paper?
-        self._drawer = False  # does the side panel lie over the page of a narrow window?
         self.settings = settings.load()
         self.desk = Desk(session)
         self.desk.result_changed.connect(self._read_the_rest)
@@ -119,7 +95,15 @@ class MainWindow(FileWork):
         self._around(body)
         self.setMinimumSize(640, 400)
         self._fill(body)
-        self.finder = Finder(body, self._things)
+        self.findable = Findable(
+            desk=self.desk,
+            benches=self.benches,
+            commands=self.commands,
+            open_demo=self.open_demo,
+            show_bench=self.show_bench,
+            show_check=self._show_check,
+        )
+        self.finder = Finder(body, self.findable.things)
         self.keys = KeysSheet(body)
         self.desk.place_wanted.connect(self.go_to_place)
         self.desk.bench_wanted.connect(self.show_bench)
@@ -340,17 +324,9 @@ class MainWindow(FileWork):
 
     def _find(self) -> None:
         """Everything that can be found; the numbers of the point are named in the background."""
-        self._name_sheets()
+        self.findable.names()
         self.finder.open()
         self.build_ahead()
-
-    def _name_sheets(self) -> dict[str, str]:
-        """What the numbers of the shown point are called, by key; none as long as that is found out."""
-        answer, point = self.desk.answer, self.desk.point
-        if answer is None or point is None or not point.closure.solved:
-            return {}
-        reply = self.desk.ask(sheets_named(answer.solved, point, self.session.project.shown_units))
-        return reply.value if reply.state == DONE else {}
 
     def _told(self, reply: JobResult) -> None:
         if reply.key == NAMED and reply.state == DONE:
@@ -373,23 +349,6 @@ class MainWindow(FileWork):
         self._phase = phase_of(key).key
         self._make_room()
         self._show_run()
-
-    def _paint_later(self) -> None:
-        """What is shown anew is painted in a turn of its own, so that the window hears what is done to it in between."""
-        # On the window alone: told to every widget in it, each would be painted twice.
-        if self.isVisible() and self.updatesEnabled():
-            self._held = True
-            self.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, True)
-            QTimer.singleShot(0, self, self._paint_now)
-
-    def _paint_now(self) -> None:
-        if self._held:
-            self._held = False
-            self.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, False)
-            # The toolkit may have asked for a look in vain, and asks for no other while it believes that one is owed.
-            QCoreApplication.postEvent(self, QEvent(QEvent.Type.UpdateRequest), Qt.EventPriority.LowEventPriority.value)
-            for child in self.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
-                child.setUpdatesEnabled(True)  # who came in the meantime took after the window
 
     def show_phase(self, key: str) -> None:
         """Bring the bench of a phase to the front that was shown last, else its first."""
@@ -600,50 +559,6 @@ class MainWindow(FileWork):
         self.turn_to("checks")
         self.checks.checks.show_check(check_result.id)
 
-    def _on_bench(self, key: str, act: Callable[[], object]) -> None:
-        self.show_bench(key)
-        act()
-
-    def _things(self) -> Iterator[Thing]:
-        for command in self.commands:
-            keys = command.shortcut().toString()
-            yield Thing(command.text(), "command", command.trigger, keys)
-        for name in shipped.demo_names():
-            yield Thing(tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name))
-        project = self.session.project
-        # Asked for by its key, a bench that nobody has opened would be made.
-        for key in filter(self.benches.made, self.benches):
-            bench = self.benches[key]
-            for words, act in bench.commands():
-                yield Thing(words, "command", partial(self._on_bench, key, act))
-            for place in [place for place in bench.places() if belongs(project, place)]:
-                title = self.desk.title_of(place, edits.get(project, place))
-                yield Thing(title, "entry", partial(self.desk.go_to_place, place))
-        for run in runs_of(project):
-            for piece in edits.get(project, run):
-                words = piece_title(project, piece)
-                if piece.name:
-                    words = f"{words}: {run_title(project, run).lower()}"
-                yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))
-        for variant in variants.names(project):
-            go = partial(self.desk.change, tr("Restore {0}").format(variant), variants.enter(project, variant))
-            yield Thing(tr("Restore variant {0}").format(variant), "variant", go)
-        answer = self.desk.answer
-        if answer is None:
-            return
-        for key, words in self._name_sheets().items():
-            yield Thing(words, "working", partial(self.desk.show_working, key))
-        for check_result in answer.check_results:
-            yield Thing(
-                tr("Check: {0}").format(tr(check_result.title)),
-                tr(STATE_WORDS[check_result.state]),
-                partial(self._show_check, check_result),
-            )
-            if check_result.changes:
-                words = tr("Fix {0}: {1}").format(tr(check_result.title), self.desk.say(check_result.cure))
-                cure = partial(self.desk.cure, check_result.title, check_result.changes)
-                yield Thing(words, "cure", cure)
-
     def undo(self) -> None:
         """Take the last edit back, the one that is being typed included; of the sheet that is open where it has its own."""
         (self.desk.own_steps or self.session).undo()
@@ -651,104 +566,6 @@ class MainWindow(FileWork):
     def redo(self) -> None:
         """Bring it again."""
         (self.desk.own_steps or self.session).redo()
-
-    def turn_theme(self) -> None:
-        """Change between light and dark, and remember it."""
-        self.use_theme("dark" if self.theme == "light" else "light")
-        self.settings = dataclasses.replace(self.settings, theme=self.theme)
-        settings.save(self.settings)
-
-    def turn_next(self) -> None:
-        """Show or hide the card of the next steps, and remember it."""
-        shown = not self.rail.wants_next
-        self.rail.wants_next = shown
-        self._arrange()
-        self.settings = dataclasses.replace(self.settings, next_steps=shown)
-        settings.save(self.settings)
-
-    def use_theme(self, name: str) -> None:
-        """Put a theme in force."""
-        self.theme = name
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            style.apply(app, name)
-        if self.isVisible():
-            self._paint_now()  # or the toolkit would lose count of what it may paint
-            self.setUpdatesEnabled(False)
-            self._dress_next()
-
-    def _dress_next(self) -> None:
-        # One part at a time, so that the window hears what is done to it; it is painted when all of them are dressed.
-        naked = next(style.undressed(self.whole), None)
-        if naked is not None:
-            style.put_on(naked)
-            QTimer.singleShot(0, self, self._dress_next)
-            return
-        for widget in self.findChildren(QWidget):
-            stale = getattr(widget, "stale", None)
-            if stale is not None:
-                stale()
-        QTimer.singleShot(0, self, partial(self.setUpdatesEnabled, True))
-        self.build_ahead()
-
-    def showEvent(self, event: QShowEvent) -> None:
-        """What is seen wears the theme."""
-        style.dress(self.whole)
-        super().showEvent(event)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """The pressure run takes its share of a tall window."""
-        super().resizeEvent(event)
-        self._show_run()
-        self._arrange()
-        self._make_room()
-
-    def _make_room(self) -> None:
-        """A low window scrolls as far as the bench that is shown needs."""
-        bench = self.stack.currentWidget()
-        if bench is not None and self.isVisible():
-            around = self.sheet.body.height() - self.stack.height()
-            self.sheet.setMinimumHeight(max(LEAST[1], around + bench.minimumSizeHint().height()))
-
-    def _show_run(self) -> None:
-        """In full where it is the subject, as a ribbon elsewhere, if nobody said otherwise."""
-        mode = self.settings.runs.get(self._phase, FULL if self._phase == SUBJECT else LOW)
-        self.run.show_as(mode if mode in HEIGHTS else LOW, min(max(HEIGHT, round(0.25 * self.height())), MOST_HEIGHT))
-
-    def turn_run(self) -> None:
-        """Show the next of the three heights of the pressure run in this phase, and remember it."""
-        mode = HEIGHTS[(HEIGHTS.index(self.run.mode) + 1) % len(HEIGHTS)]
-        self.settings = dataclasses.replace(self.settings, runs={**self.settings.runs, self._phase: mode})
-        settings.save(self.settings)
-        self._show_run()
-
-    def _arrange(self) -> None:
-        """In a narrow window the rail shows numbers alone, and the side panel lies over the page when it is wanted."""
-        narrow = self.width() < NARROW
-        self.rail.set_narrow(self.width() < NARROW_RAIL)
-        beside = self.row.indexOf(self.side) >= 0
-        if narrow and beside:
-            self.row.removeWidget(self.side)
-            self._drawer = False
-        elif not narrow and not beside:
-            self.row.addWidget(self.side)
-        shown = self._drawer if narrow else self.settings.side
-        self.side.setVisible(shown)
-        self.side_button.setVisible(not shown)
-        self.units.setVisible(self.width() >= NARROW_RAIL)
-        if narrow:
-            top = self.rail.geometry()
-            self.side.setGeometry(self.width() - self.side.width(), top.top(), self.side.width(), top.height())
-            self.side.raise_()
-
-    def turn_side(self) -> None:
-        """Show or hide the side panel, and remember it where it stands beside the page."""
-        if self.width() < NARROW:
-            self._drawer = not self._drawer
-        else:
-            self.settings = dataclasses.replace(self.settings, side=not self.settings.side)
-            settings.save(self.settings)
-        self._arrange()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Files may be dropped."""

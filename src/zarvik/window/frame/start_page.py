@@ -285,7 +285,7 @@ class StartPage(QScrollArea):
         self._answered(self.desk.ask(first_design_of(known)))
 
     def _heard(self, reply: JobResult) -> None:
-        if reply.key == FIRST and reply.question.of is self._asked:
+        if reply.key == FIRST and reply.job.of is self._asked:
             self._answered(reply)
 
     def _answered(self, reply: JobResult) -> None:

@@ -1,4 +1,4 @@
-"""Questions that stand in the way until they are answered, in plain text."""
+"""JobStore that stand in the way until they are answered, in plain text."""
 
 from __future__ import annotations
 

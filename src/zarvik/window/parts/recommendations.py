@@ -43,7 +43,7 @@ class RecommendationList(QWidget):
 
     def _hear(self, reply: JobResult) -> None:
         answer = self.desk.answer
-        if reply.key == NEEDED and answer is not None and reply.question.of is answer.build:
+        if reply.key == NEEDED and answer is not None and reply.job.of is answer.build:
             self._take(reply)
 
     def _take(self, reply: JobResult) -> None:

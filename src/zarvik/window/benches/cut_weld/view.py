@@ -207,11 +207,11 @@ class CutWeldBench(Bench):
             self._take(self.desk.ask(sheets_of(self.desk.project)))
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key == CUTS and reply.question.of is self.desk.project:
+        if reply.key == CUTS and reply.job.of is self.desk.project:
             self._print(reply)
         # What comes after another page was turned to is asked for again when its own is
         wanted = {LIST: CUTS, ORDER: CUTS, DRAWINGS: SHEETS}.get(self.page)
-        if reply.key == wanted and self.isVisible() and reply.question.of is self.desk.project:
+        if reply.key == wanted and self.isVisible() and reply.job.of is self.desk.project:
             self._take(reply)
         elif reply.key.startswith(FILES) and reply.state == DONE:
             names = [path.name for path in reply.value]

@@ -47,7 +47,7 @@ class PumpSettings(QWidget):
         self._answered(self.desk.ask(settings_of(self.desk.project)))
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key == PUMP and self.isVisible() and reply.question.of is self.desk.project:
+        if reply.key == PUMP and self.isVisible() and reply.job.of is self.desk.project:
             self._answered(reply)
 
     def _answered(self, reply: JobResult) -> None:

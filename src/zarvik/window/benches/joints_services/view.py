@@ -227,7 +227,7 @@ class JointsBench(Bench):
         return super().make_next()
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.question.of is self.desk.project:
+        if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.job.of is self.desk.project:
             self._answered(reply)
 
     def _answered(self, reply: JobResult) -> None:

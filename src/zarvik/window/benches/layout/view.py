@@ -426,7 +426,7 @@ class LayoutBench(Bench):
 
     def _fitted(self, reply: JobResult) -> None:
         """A run came back that meets its end, or as near as it goes."""
-        before, key = reply.question.of
+        before, key = reply.job.of
         if before is not self.desk.project:
             self.desk.notice.emit(tr("The design has changed: try again"))
             return

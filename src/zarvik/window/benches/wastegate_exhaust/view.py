@@ -223,7 +223,7 @@ class ExhaustBench(Bench):
     def _hear(self, reply: JobResult) -> None:
         if self.goal is not None and reply.key in ANSWERS.values() and reply.state in (DONE, FAILED):
             self._write_when_known()
-        if reply.key in ANSWERS.values() and self.isVisible() and reply.question.of is self.desk.project:
+        if reply.key in ANSWERS.values() and self.isVisible() and reply.job.of is self.desk.project:
             self._answered(reply)
 
     def _wait(self, key: str) -> None:
@@ -339,4 +339,4 @@ class ExhaustBench(Bench):
         yield tr("Save exhaust pages as PDF"), partial(self.save)
 
     def refresh_result(self) -> None:
-        """What is shown here has its own questions."""
+        """What is shown here has its own jobs."""

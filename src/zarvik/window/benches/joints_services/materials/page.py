@@ -146,7 +146,7 @@ class MaterialsPage(QWidget):
         self._answered(self.desk.ask(materials_of(self.desk.project, str(self.run.currentData()))))
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key == MATERIALS and self.isVisible() and reply.question.of == (self.desk.project, self.run.currentData()):
+        if reply.key == MATERIALS and self.isVisible() and reply.job.of == (self.desk.project, self.run.currentData()):
             self._answered(reply)
 
     def _answered(self, reply: JobResult) -> None:

@@ -67,7 +67,7 @@ class CoolingPage(EntriesPage):
 
     def _hear(self, reply: JobResult) -> None:
         answer = self.desk.answer
-        if reply.key == SHARES and self.isVisible() and answer is not None and reply.question.of is answer.solver:
+        if reply.key == SHARES and self.isVisible() and answer is not None and reply.job.of is answer.solver:
             self._take(reply)
 
     def _take(self, reply: JobResult) -> None:
