@@ -13,9 +13,9 @@ from zarvik.core.checks import CheckResult
 from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 from zarvik.window.app import settle
+from zarvik.window.frame.arranged import NARROW, NARROW_RAIL
 from zarvik.window.frame.check_rows import BREAKS, ELSEWHERE, FIND_OUT, HERE, MISSES, bar_place, check_rows, headline
 from zarvik.window.frame.checks_panel import state_words
-from zarvik.window.frame.arranged import NARROW, NARROW_RAIL
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.run.pressure_run import FULL, HIDDEN, LOW, RIBBON
 

@@ -43,10 +43,11 @@ def test_pieces_stand_by_their_length() -> None:
 def test_a_clock_face_reads_as_a_welder_marks_it() -> None:
     """Clockwise is +, the way around is the arc on the outside of the tube: π · 50 mm · 90° / 360° is 39 mm, by hand."""
     quarter = cut(0.1, math.pi / 2, roll=math.pi / 2)
-    assert turned(quarter) == "+90°, 39 mm"
-    assert turned(cut(0.1, 1.0, roll=-math.pi)) == "−180°, 79 mm"
-    assert turned(cut(0.1, 1.0, roll=0.0)) == "0°, 0 mm"
-    assert turned(cut(0.1)) == "" and rotation(cut(0.1)) is None
+    assert turned(quarter, {}) == "+90°, 39 mm"
+    assert turned(cut(0.1, 1.0, roll=-math.pi), {}) == "−180°, 79 mm"
+    assert turned(cut(0.1, 1.0, roll=0.0), {}) == "0°, 0 mm"
+    assert turned(quarter, {"length": "in"}) == "+90°, 1.5 in"
+    assert turned(cut(0.1), {}) == "" and rotation(cut(0.1)) is None
     assert rotation(cut(0.1, 1.0, roll=None, first=0.3)) == 0.3
 
 
@@ -54,12 +55,12 @@ def test_a_strip_for_every_pipe() -> None:
     """As many pieces as the list has, the sums of its own text; pipes of which nothing is cut have none."""
     project = shipped.demo("tarn")
     found = cut_list(project, all_runs(project))
-    rows = strip_rows(project, found.runs, "{0} mm · {1} welds · {2} kg")
+    rows = strip_rows(project, found.runs, "{0} · {1} · {2} kg")
     assert [row.key for row in rows] == [run.run for run in found.runs if run.cuts]
     for row in rows:
         run = next(run for run in found.runs if run.run == row.key)
         length = sum(cut.length for cut in run.cuts)
-        assert row.sums == f"{1e3 * length:.0f} mm · {run.welds} welds · {run.mass:.1f} kg"
+        assert row.sums == f"{1e3 * length:.0f} mm · {run.welds} weld{'s' * (run.welds != 1)} · {run.mass:.1f} kg"
         assert row.rotated == any(c.roll is not None or c.first is not None for c in run.cuts)
 
 
@@ -76,7 +77,7 @@ def test_a_piece_lights_up_everywhere(window: MainWindow) -> None:
     QTest.mouseClick(strips.viewport(), Qt.MouseButton.LeftButton, pos=middle)
     assert strips.key == row.key and strips.number == 1
     assert bench.piece_title.text().startswith("Primary of cylinder 2, 2")
-    assert bench_lists.piece(row.cuts[1]) in bench.piece.text() and "Clock face" in bench.piece.text()
+    assert bench_lists.piece(row.cuts[1], window.desk.project.shown_units) in bench.piece.text() and "Clock face" in bench.piece.text()
     assert window.desk.piece == row.cuts[1].key
     assert any(bench.bars._lit == name for strip in bench.bars.strips for name, _ in strip.pieces)
     QTest.keyClick(strips, Qt.Key.Key_Right)

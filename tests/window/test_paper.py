@@ -49,8 +49,16 @@ def test_the_cut_list_on_paper(window: MainWindow, tmp_path: Path) -> None:
         assert plain("Cut list") in words and plain("Tacking order") in words and plain("To buy") in words
         for run in found.runs:
             for cut in run.cuts:
-                assert plain(visible(cut.name)) in words and plain(bench_lists.piece(cut).split(",")[0]) in words
-        rows = sum(len(run.cuts) for run in found.runs) + len(found.faults) + len(bench_lists.bought_of(found)) + len(found.order)
+                assert (
+                    plain(visible(cut.name)) in words
+                    and plain(bench_lists.piece(cut, window.desk.project.shown_units).split(",")[0]) in words
+                )
+        rows = (
+            sum(len(run.cuts) for run in found.runs)
+            + len(found.faults)
+            + len(bench_lists.bought_of(found, window.desk.project.shown_units))
+            + len(found.order)
+        )
         rows += sum(len(nested.bars) for nested in (*found.nested.values(), *found.bends.values()))
         # A box of 20 units of a sheet that has 1280 on 277 mm
         side = 20.0 * 277.0 / 1280.0 / 25.4 * 72.0

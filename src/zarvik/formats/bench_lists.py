@@ -5,15 +5,16 @@ from __future__ import annotations
 import csv
 import io
 import math
+from collections.abc import Mapping
 
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.nesting import Nested
 from zarvik.core.layout.run import Row
 from zarvik.project.document.document import Project
-from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, tube_words
+from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, Tube, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.units.rendering import render
+from zarvik.project.units.rendering import render, ruled
 
 
 def _mm(value: float) -> str:
@@ -79,23 +80,24 @@ def _number(text: str) -> bool:
 def cuts(found: CutList, project: Project) -> str:
     """The cut list as text: pieces of each run with their marks, welds, what it weighs, how straights and bends are cut
     from stock, what has to be bought, and the order of tacking."""
-    kerf, more = project.workshop.kerf.si, project.workshop.allowance.si
+    units = project.shown_units
+    kerf, more = (ruled(size.si, units) for size in (project.workshop.kerf, project.workshop.allowance))
     lines = [tr_format("Cut list: {0}", visible(project.name)), ""]
     for run in found.runs:
         if not run.cuts:
             continue
         lines.append(run.title)
         for number, cut in enumerate(run.cuts, 1):
-            lines.append(f"  {number}  {visible(cut.name)}: {piece(cut)}")
-        lines.append("  " + sums(run))
+            lines.append(f"  {number}  {visible(cut.name)}: {piece(cut, units)}")
+        lines.append("  " + sums(run, units))
         lines.append("")
-    lines.append(tr_format("Straights from stock (saw {0} mm, {1} mm trim allowance each)", _mm(kerf), _mm(more)))
+    lines.append(tr_format("Straights from stock (saw {0}, {1} trim allowance each)", kerf, more))
     for tube, nested in found.nested.items():
-        lines += [f"  {tube_words(tube)}", *bars(nested, found.names[tube])]
+        lines += [f"  {tube_words(tube, units)}", *bars(nested, found.names[tube], units)]
     lines.append(tr("Bends from stock, along the centreline"))
     for (tube, radius), nested in found.bends.items():
-        lines += [f"  {tr_format('{0}, {1} mm radius', tube_words(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
-    bought = bought_of(found)
+        lines += [f"  {bend_words(tube, radius, units)}", *bars(nested, found.names[tube, radius], units)]
+    bought = bought_of(found, units)
     if bought:
         lines += [tr("To buy"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
     lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
@@ -107,61 +109,66 @@ def cuts(found: CutList, project: Project) -> str:
     return "\n".join(lines) + "\n"
 
 
-def bars(nested: Nested, names: tuple[str, ...]) -> list[str]:
-    """How each bar is cut, one line each."""
+def bars(nested: Nested, names: tuple[str, ...], units: Mapping[str, str]) -> list[str]:
+    """How each bar is cut, one line each, lengths in the owner's `units`."""
     found = []
     for bar in nested.bars:
         pieces = " + ".join(visible(names[i]) for i in bar.pieces)
-        found.append("    " + tr_format("{0}: {1}; {2} mm left", visible(bar.stock.name), pieces, _mm(bar.left)))
+        found.append("    " + tr_format("{0}: {1}; {2} left", visible(bar.stock.name), pieces, ruled(bar.left, units)))
     return found
 
 
-def bought_of(found: CutList) -> list[tuple[str, str, int]]:
+def bend_words(tube: Tube, radius: float, units: Mapping[str, str]) -> str:
+    """A bend as it is asked for in a shop: its tube and centre-line radius (m), in the owner's `units`."""
+    return tr_format("{0}, {1} radius", tube_words(tube, units), ruled(radius, units))
+
+
+def bought_of(found: CutList, units: Mapping[str, str]) -> list[tuple[str, str, int]]:
     """What has to be bought: name, size of tube in words, how many."""
     counts: dict[tuple[str, str], int] = {}
     for tube, nested in found.nested.items():
         for bar in nested.bars:
             if bar.stock.count < 0:
-                key = bar.stock.name, tube_words(tube)
+                key = bar.stock.name, tube_words(tube, units)
                 counts[key] = counts.get(key, 0) + 1
     for (tube, radius), nested in found.bends.items():
         for bar in nested.bars:
             if bar.stock.count < 0:
-                key = bar.stock.name, tr_format("{0}, {1} mm radius", tube_words(tube), _mm(radius))
+                key = bar.stock.name, bend_words(tube, radius, units)
                 counts[key] = counts.get(key, 0) + 1
     return [(name, tube, count) for (name, tube), count in counts.items()]
 
 
-def piece(cut: Cut) -> str:
-    """A piece with its marks, in words."""
+def piece(cut: Cut, units: Mapping[str, str]) -> str:
+    """A piece with its marks, in words, lengths in the owner's `units`."""
+
+    def long(value: float) -> str:
+        return ruled(value, units)
+
     if cut.kind == HOSE:
-        return tr_format("hose or plastic over {0} mm, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        return tr_format("hose or plastic over {0}, {1} long", long(cut.tube), long(cut.length))
     if not cut.angle:
-        text = tr_format("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        text = tr_format("{0} tube, {1} long", long(cut.tube), long(cut.length))
         return text + ", " + tr("the leg of the next bend: no weld") if cut.in_leg else text
     text = tr_format(
-        "{0} mm tube, {1}° at {2} mm radius, {3} mm along the centreline",
-        _mm(cut.tube),
-        _degrees(cut.angle),
-        _mm(cut.radius),
-        _mm(cut.length),
+        "{0} tube, {1}° at {2} radius, {3} along the centreline", long(cut.tube), _degrees(cut.angle), long(cut.radius), long(cut.length)
     )
     if cut.kind == "bend":
         # What a rule and a square find on a bend: chord, and from end to corner
         chord, tangent = 2.0 * cut.radius * math.sin(0.5 * cut.angle), cut.radius * math.tan(0.5 * min(cut.angle, 3.0))
-        text += ", " + tr_format("chord {0} mm", _mm(chord))
+        text += ", " + tr_format("chord {0}", long(chord))
         if cut.angle < math.radians(150.0):
-            text += ", " + tr_format("{0} mm from its end to the corner", _mm(tangent))
+            text += ", " + tr_format("{0} from its end to the corner", long(tangent))
         outer, inner = (cut.radius + 0.5 * cut.tube) * cut.angle, (cut.radius - 0.5 * cut.tube) * cut.angle
-        text += ", " + tr_format("{0} mm outside, {1} mm inside", _mm(outer), _mm(max(inner, 0.0)))
+        text += ", " + tr_format("{0} outside, {1} inside", long(outer), long(max(inner, 0.0)))
     if cut.pie is not None:
         p = cut.pie
         text += ", " + tr_format(
-            "{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side)
+            "{0} cuts of {1}°: pieces {2} long outside, {3} inside", p.count, _degrees(p.turn), long(p.long_side), long(p.short_side)
         )
-    for leg, words in zip(cut.legs, (tr("leave {0} mm of leg before it"), tr("leave {0} mm of leg after it")), strict=True):
+    for leg, words in zip(cut.legs, (tr("leave {0} of leg before it"), tr("leave {0} of leg after it")), strict=True):
         if leg > 0.0:
-            text += ", " + words.format(_mm(leg))
+            text += ", " + words.format(long(leg))
     if cut.first is not None:
         if abs(cut.first) < 1e-6:
             return text + ", " + tr("starts straight up, seen along the flow")
@@ -180,24 +187,21 @@ def piece(cut: Cut) -> str:
         text
         + ", "
         + tr_format(
-            "scribe line {0}° {1} of the bend before, seen along the flow ({2} mm around the tube)",
+            "scribe line {0}° {1} of the bend before, seen along the flow ({2} around the tube)",
             _degrees(abs(cut.roll)),
             side,
-            _mm(0.5 * cut.tube * abs(cut.roll)),
+            long(0.5 * cut.tube * abs(cut.roll)),
         )
     )
 
 
-def sums(run: RunCuts) -> str:
-    """What a run comes to, in words."""
-    x, y, z = (_mm(float(v)) for v in run.end.origin)
+def sums(run: RunCuts, units: Mapping[str, str]) -> str:
+    """What a run comes to, in words, lengths in the owner's `units`."""
+    x, y, z = (ruled(float(v), units) for v in run.end.origin)
     return tr_format(
-        (
-            "{0} welds, {1} mm total; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the "
-            "side of its first bend, {7} mm across"
-        ),
-        run.welds,
-        _mm(run.weld_length),
+        ("{0}, {1} total; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} along, {6} to the side of its first bend, {7} across"),
+        welds(run.welds),
+        ruled(run.weld_length, units),
         run.mass,
         1e3 * run.volume,
         run.hours,
@@ -205,3 +209,8 @@ def sums(run: RunCuts) -> str:
         x,
         y,
     )
+
+
+def welds(count: int) -> str:
+    """So many welds, in words."""
+    return tr("1 weld") if count == 1 else tr_format("{0} welds", count)

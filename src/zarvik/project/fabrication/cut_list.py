@@ -6,7 +6,7 @@ import dataclasses
 import itertools
 import math
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -29,6 +29,7 @@ from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.places import PRIMARIES, RUN_TITLES, get, run_title
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
+from zarvik.project.units.rendering import INCH, ruled
 
 DENSITY = values("density")  # kg/m3
 # Straight tube as it is sold, and bends; common practice, no source
@@ -219,14 +220,19 @@ def _like(line: StockLine, tube: Tube, unsaid: bool) -> bool:
     return line.material == tube.material or (not line.material and unsaid)
 
 
-def tube_words(tube: Tube) -> str:
-    """A tube as it is asked for in a shop: outside diameter, wall, material."""
+def tube_words(tube: Tube, units: Mapping[str, str]) -> str:
+    """A tube as it is asked for in a shop: outside diameter, wall, material; in the owner's `units`."""
+    inch = units.get("length") == "in"
     return tr_format(
-        "{0:.1f} × {1:.2g} mm {2}",
-        1e3 * tube.outside,
-        1e3 * tube.wall,
+        "{0} × {1} {2}",
+        f"{tube.outside / INCH:.2f}" if inch else f"{1e3 * tube.outside:.1f}",
+        f"{tube.wall / INCH:.2g} in" if inch else f"{1e3 * tube.wall:.2g} mm",
         tr(ROUGHNESS[tube.material][0]) if tube.material in ROUGHNESS else "",
     )
+
+
+def _sold_length(size: float, project: Project) -> str:
+    return f"{size / INCH:.0f} in" if project.shown_units.get("length") == "in" else f"{size:g} m"
 
 
 def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: list[str]) -> frozenset[float]:
@@ -288,7 +294,7 @@ def _bend_stock(
         try:
             found = nest(arcs, stock, kerf=kerf)
         except Fault as error:
-            faults.append(f"{tube_words(tube)}, R {1e3 * radius:.0f} mm: {reason(error)}")
+            faults.append(f"{tube_words(tube, project.shown_units)}, R {ruled(radius, project.shown_units, places=0)}: {reason(error)}")
             continue
         nested[tube, radius] = found
         names[tube, radius] = tuple(cuts[i].label for cuts, i in members)
@@ -350,14 +356,14 @@ def _tube_stock(
                 stock.append(Stock(line.note or f"{tr('tube')} {line.length}", line.length.si, count if count else -1, line.price.si))
         if not any(s.count < 0 for s in stock):
             each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube.outside - 60.0), 6.0)
-            stock += [Stock(f"{tr('tube')} {size:g} m", size, -1, each * size) for size in LENGTHS]
+            stock += [Stock(f"{tr('tube')} {_sold_length(size, project)}", size, -1, each * size) for size in LENGTHS]
         longest = max(s.length for s in stock)
         # What is longer than any stock is welded from two.
         parts = [(part + more, name) for size, name in pieces for part in _parts(size, longest - more)]
         try:
             nested[tube] = nest([p for p, _ in parts], stock, kerf=kerf)
         except Fault as error:
-            faults.append(f"{tube_words(tube)}: {reason(error)}")
+            faults.append(f"{tube_words(tube, project.shown_units)}: {reason(error)}")
             continue
         names[tube] = tuple(name for _, name in parts)
     return nested, names

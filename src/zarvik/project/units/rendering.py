@@ -21,6 +21,17 @@ def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     return show(value, kind, units.get(kind))
 
 
+INCH = 0.0254  # m
+
+
+def ruled(value: float, units: Mapping[str, str], *, places: int = 1) -> str:
+    """A length (m) as it is read off a rule in the workshop: tenths of a millimetre, or hundredths of an inch; `places` fewer or more of
+    them: 0 for what is cut by eye, 2 for a wall."""
+    if units.get("length") == "in":
+        return f"{value / INCH:.{places + 1}f} in"
+    return f"{1e3 * value:.{places}f}".removesuffix(".0") + " mm"
+
+
 _SOLD = re.compile(r"(\d)\.0(?=[\u00a0 ](?:mm|cc/min|L/h)\b)")
 
 

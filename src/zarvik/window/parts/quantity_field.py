@@ -11,10 +11,11 @@ from PySide6.QtGui import QAction, QContextMenuEvent, QEnterEvent, QFocusEvent, 
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from zarvik.project.document.fields import QuantitySpec
+from zarvik.project.document.parts.presets import INCH_UNITS
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
 from zarvik.project.units.rendering import entry_text
-from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
+from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, parse, unit_of
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.style import dress
 
@@ -80,8 +81,16 @@ class QuantityField(QLineEdit):
         reference = {"pressure_gauge": tr("gauge; “abs” behind the unit for absolute"), "pressure_absolute": tr("absolute")}.get(
             self.meta.kind, ""
         )
-        parts = [tr(self.meta.help) if self.meta.help else "", tr("{0} to {1}").format(self.meta.low, self.meta.high), reference]
+        parts = [tr(self.meta.help) if self.meta.help else "", self._range(), reference]
         return "\n".join(part for part in parts if part)
+
+    def _range(self) -> str:
+        """What may be entered, for a shop that has inches in its units."""
+        meta, symbol = self.meta, self._shown(self.meta.kind)
+        low, high = (parse(text, meta.kind, default_unit=meta.unit) for text in (meta.low, meta.high))
+        if symbol not in INCH_UNITS:
+            return tr("{0} to {1}").format(meta.low, meta.high)
+        return tr("{0} to {1}").format(low.into(symbol).rounded(3), high.into(symbol).rounded(3))
 
     def assumed(self, is_assumed: bool) -> None:
         """Say in the tip that nobody has said this value."""

@@ -46,3 +46,5 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "road_speed": "km/h",
     },
 }
+# Those that only a shop has that measures in inches
+INCH_UNITS = frozenset(UNIT_PRESETS["inch"].values()) - frozenset(UNIT_PRESETS["mixed"].values())

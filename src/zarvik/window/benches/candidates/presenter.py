@@ -18,6 +18,7 @@ from zarvik.core.whole_build.build import solved
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import tr, tr_format
+from zarvik.project.units.rendering import ruled
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.desk import OtherDesign
 from zarvik.window.parts.figure_rows import Row
@@ -326,6 +327,7 @@ def pulley_choices(project: Project, found: Sequence[Pulley], units: Mapping[str
     """Pulleys of the blower: size across, boost at the target speed up; the answer is the largest that makes the
     boost that is wanted."""
     blower, unit = project.blower, unit_of("pressure_gauge", units.get("pressure_gauge", "bar"))
+    long = unit_of("length", units.get("length", "mm"))
     best = for_boost(found, project.goal.target_boost.si, blower.rotor_limit.si)
     toothed = blower.belt == "toothed"
     made = []
@@ -335,9 +337,9 @@ def pulley_choices(project: Project, found: Sequence[Pulley], units: Mapping[str
         words = f"{show(one.speed, 'rotation')}{fast}, {show(one.belt_power, 'power', units.get('power'))}"
         made.append(
             Choice(
-                float(one.teeth) if toothed else 1e3 * one.size,
+                float(one.teeth) if toothed else long.from_si(one.size),
                 unit.from_si(one.boost),
-                str(one.teeth) if toothed else f"{1e3 * one.size:.0f}",
+                str(one.teeth) if toothed else f"{long.from_si(one.size):.{long.symbol == 'in':d}f}",
                 words,
                 own,
                 best is not None and one.size == best.size,
@@ -363,7 +365,7 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
             show(fast.speed, "rotation"),
             show(limit, "rotation"),
         )
-    size = tr_format("{0} teeth", best.teeth) if best.teeth else show(best.size, "length", "mm", places=0)
+    size = tr_format("{0} teeth", best.teeth) if best.teeth else ruled(best.size, units, places=0)
     return tr_format(
         (
             "{0} makes {1} on this blower, {2} left for the bypass. Rotors {3} at the rev limit, {4} through the "

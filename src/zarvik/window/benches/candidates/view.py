@@ -288,7 +288,7 @@ class CandidatesBench(Bench):
         teeth = project.blower.belt == "toothed"
         self.chart.show_choices(
             show.pulley_choices(project, self.pulleys, units),
-            tr("blower pulley teeth") if teeth else tr("blower pulley, mm"),
+            tr("blower pulley teeth") if teeth else tr("blower pulley, {0}").format(self.desk.unit("length") or "mm"),
             tr("boost at the target speed, {0}").format(unit),
             project.goal.target_boost.into(unit).value,
             tr("trying pulleys…"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
@@ -16,6 +16,7 @@ from zarvik.project.fabrication.cut_list import HOSE, Cut, RunCuts
 from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE, cut_state
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
+from zarvik.project.units.rendering import INCH, ruled
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.row_list import RowKind, RowList
@@ -47,12 +48,12 @@ class StripRow:
 
 def strip_rows(project: Project, runs: Sequence[RunCuts], size: str) -> list[StripRow]:
     """A row for each pipe of which something is cut; `size`: its weld count, length and mass in words, to be filled in."""
-    found = []
+    found, units = [], project.shown_units
     for run in runs:
         if not run.cuts:
             continue
         done = tuple(cut_state(project, cut) for cut in run.cuts)
-        sums = size.format(f"{1e3 * sum(cut.length for cut in run.cuts):.0f}", run.welds, f"{run.mass:.1f}")
+        sums = size.format(ruled(sum(cut.length for cut in run.cuts), units, places=0), bench_lists.welds(run.welds), f"{run.mass:.1f}")
         if any(done):
             sums += " · " + tr_format("{0} of {1} cut", done.count(CUT_AS_NOW), len(done))
         found.append(StripRow(run.run, run.title, sums, run.cuts, done))
@@ -79,13 +80,14 @@ def places(cuts: Sequence[Cut], left: float, right: float) -> list[tuple[float, 
     return found
 
 
-def turned(cut: Cut) -> str:
-    """The rotation of a bend in words: its angle with a sign, and the way around the tube in mm; empty for what is straight."""
+def turned(cut: Cut, units: Mapping[str, str]) -> str:
+    """The rotation of a bend in words: its angle with a sign, and the way around the tube in the owner's `units`; empty for what is
+    straight."""
     angle = rotation(cut)
     if angle is None:
         return ""
     sign = "+" if angle > 0.0 else "−" if angle < 0.0 else ""
-    return f"{sign}{abs(math.degrees(angle)):.0f}°, {1e3 * 0.5 * cut.tube * abs(angle):.0f} mm"
+    return f"{sign}{abs(math.degrees(angle)):.0f}°, {ruled(0.5 * cut.tube * abs(angle), units, places=0)}"
 
 
 class CutStrips(RowList):
@@ -102,11 +104,11 @@ class CutStrips(RowList):
         self.empty = "Nothing to cut"
         self.row_chosen.connect(lambda key: self.choose_cut(key, 0))
 
-    @staticmethod
-    def _spoken(row: StripRow) -> str:
+    def _spoken(self, row: StripRow) -> str:
+        units = self.desk.project.shown_units
         ticks = row.done or ("",) * len(row.cuts)
         pieces = (
-            f"{n} {visible(cut.name)}: {bench_lists.piece(cut)}" + (f", {tr(SAID[tick])}" if tick else "")
+            f"{n} {visible(cut.name)}: {bench_lists.piece(cut, units)}" + (f", {tr(SAID[tick])}" if tick else "")
             for n, (cut, tick) in enumerate(zip(row.cuts, ticks, strict=True), 1)
         )
         return "; ".join([row.sums, *pieces])
@@ -189,7 +191,9 @@ class CutStrips(RowList):
     def _size(self, cut: Cut, room: float) -> str:
         """Length of a straight, angle and radius of a bend, as much as there is room for."""
         if cut.angle:
-            texts = [f"{math.degrees(cut.angle):.0f}° R{1e3 * cut.radius:.0f}", f"{math.degrees(cut.angle):.0f}°"]
+            inch = self.desk.unit("length") == "in"
+            radius = f"{cut.radius / INCH:.1f}" if inch else f"{1e3 * cut.radius:.0f}"
+            texts = [f"{math.degrees(cut.angle):.0f}° R{radius}", f"{math.degrees(cut.angle):.0f}°"]
         else:
             whole = self.desk.text(cut.length, "length").replace(".0\u00a0", "\u00a0")
             texts = [whole, whole.rpartition("\u00a0")[0]]
@@ -201,8 +205,7 @@ class CutStrips(RowList):
         later = (x for cut, (x, _) in zip(row.cuts[number + 1 :], spots[number + 1 :], strict=True) if rotation(cut) is not None)
         return next(later, right)
 
-    @staticmethod
-    def _clock(painter: QPainter, middle: QPointF, cut: Cut, right: float) -> None:
+    def _clock(self, painter: QPainter, middle: QPointF, cut: Cut, right: float) -> None:
         """A clock face: twelve is the scribe line of the bend before, of the first bend straight up; the hand is this one's."""
         p = current()
         angle = rotation(cut) or 0.0
@@ -214,7 +217,7 @@ class CutStrips(RowList):
         painter.drawLine(middle, QPointF(middle.x() + 10.5 * math.sin(angle), middle.y() - 10.5 * math.cos(angle)))
         painter.setFont(font(12))
         painter.setPen(QColor(p.ink))
-        start, text = middle.x() + 17.0, turned(cut)
+        start, text = middle.x() + 17.0, turned(cut, self.desk.project.shown_units)
         if start + width(text, 12) > right:
             text = text.partition(",")[0]  # the way around the tube stands in the words below
         painter.drawText(QRectF(start, middle.y() - 9.0, width(text, 12) + 2.0, 18.0), Qt.AlignmentFlag.AlignVCenter, text)
@@ -254,6 +257,7 @@ class CutStrips(RowList):
             found = self._at(QPointF(event.pos()))
             if found is not None:
                 cut = found[0].cuts[found[1]]
-                QToolTip.showText(event.globalPos(), plain_tip(tr_format("{0}: {1}", visible(cut.name), bench_lists.piece(cut))), self)
+                words = bench_lists.piece(cut, self.desk.project.shown_units)
+                QToolTip.showText(event.globalPos(), plain_tip(tr_format("{0}: {1}", visible(cut.name), words)), self)
                 return True
         return super().viewportEvent(event)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF
@@ -41,19 +41,19 @@ def write(desk: Desk, path: str, found: CutList) -> str:
 
 def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
     units = desk.project.shown_units
-    for row in strip_rows(desk.project, found.runs, tr("{0} mm · {1} welds · {2} kg")):
+    for row in strip_rows(desk.project, found.runs, tr("{0} · {1} · {2} kg")):
         high = SCALE * strips.row_high(row, WIDE / SCALE)
         yield Part(high, partial(_strip, strips, row, high), with_next=True)
         for number, (cut, tick) in enumerate(zip(row.cuts, row.done, strict=True), 1):
-            words = f"{visible(cut.name)}: {bench_lists.piece(cut)}"
+            words = f"{visible(cut.name)}: {bench_lists.piece(cut, units)}"
             yield _row(
                 str(number), f"{words}. {tr(SAID[tick]).capitalize()}" if tick == CUT_BEFORE else words, row.title, done=tick == CUT_AS_NOW
             )
         yield gap_part(14.0)
     for title, lines in (
         (tr("Cannot be cut"), [visible(fault) for fault in found.faults]),
-        (tr("To buy"), [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found)]),
-        (tr("Cut from stock"), list(_bars(found))),
+        (tr("To buy"), [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found, units)]),
+        (tr("Cut from stock"), list(_bars(found, units))),
         (tr("Tacking order"), [render(step, units) for step in found.order]),
     ):
         if lines:
@@ -63,12 +63,12 @@ def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
     yield Part(2.0 * STEP, partial(_words, tr("Measure in the car before you cut: a drawing does not know your car.")))
 
 
-def _bars(found: CutList) -> Iterator[str]:
+def _bars(found: CutList, units: Mapping[str, str]) -> Iterator[str]:
     for tube, nested in found.nested.items():
-        yield from (f"{tube_words(tube)}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube]))
+        yield from (f"{tube_words(tube, units)}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube], units))
     for (tube, radius), nested in found.bends.items():
-        size = tr_format("{0}, {1:.0f} mm radius", tube_words(tube), 1e3 * radius)
-        yield from (f"{size}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube, radius]))
+        size = bench_lists.bend_words(tube, radius, units)
+        yield from (f"{size}, {line.strip()}" for line in bench_lists.bars(nested, found.names[tube, radius], units))
 
 
 def _row(number: str, words: str, of: str, *, done: bool = False) -> Part:

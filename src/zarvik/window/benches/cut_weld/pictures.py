@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Drawing
 from zarvik.project.language.language import tr
-from zarvik.project.units.rendering import render
+from zarvik.project.units.rendering import INCH, render
 from zarvik.window.benches.cut_weld.presenter import Strip
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
@@ -162,13 +162,14 @@ class Paper(QWidget):
             painter.setFont(font(max(min(int(note.height * scale * 1.2), 15), 10)))
             painter.setPen(QColor(p.soft))
             painter.drawText(at(note.x, note.y), render(note.words, units))
-        # What 100 mm are here
+        # What 100 mm or four inches are here
         painter.setPen(QPen(QColor(p.soft), 1.5))
-        size = 0.1 * scale
+        inch = units.get("length") == "in"
+        size = (4.0 * INCH if inch else 0.1) * scale
         if size < self.width() - 30:
             y = self.height() - 12.0
             painter.drawLine(QPointF(12, y), QPointF(12 + size, y))
             painter.drawLine(QPointF(12, y - 3), QPointF(12, y + 3))
             painter.drawLine(QPointF(12 + size, y - 3), QPointF(12 + size, y + 3))
             painter.setFont(font(12))
-            painter.drawText(QPointF(16, y - 4), "100 mm")
+            painter.drawText(QPointF(16, y - 4), "4 in" if inch else "100 mm")

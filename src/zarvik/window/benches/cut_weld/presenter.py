@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.fabrication.drawing import Drawing
@@ -16,7 +16,7 @@ from zarvik.project.edits.edits import completed
 from zarvik.project.fabrication.cut_list import CutList, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.units.rendering import render
+from zarvik.project.units.rendering import render, ruled
 
 STOCK_FIELDS = {
     "tube": ("kind", "tube", "wall", "material", "length", "count", "price", "note"),
@@ -50,11 +50,11 @@ class Strip:
 
 def blocks(project: Project, found: CutList) -> list[Block]:
     """The cut list in blocks: each run, what has to be bought, what cannot be cut, the order of tacking."""
-    made = []
+    made, units = [], project.shown_units
     for run in found.runs:
         if run.cuts:
-            lines = tuple(f"{n}  {visible(cut.name)}: {bench_lists.piece(cut)}" for n, cut in enumerate(run.cuts, 1))
-            made.append(Block(run.title, (*lines, bench_lists.sums(run))))
+            lines = tuple(f"{n}  {visible(cut.name)}: {bench_lists.piece(cut, units)}" for n, cut in enumerate(run.cuts, 1))
+            made.append(Block(run.title, (*lines, bench_lists.sums(run, units))))
     if found.faults:
         made.insert(0, Block(tr("Cannot be cut"), tuple(visible(f) for f in found.faults)))
     if found.order:
@@ -64,19 +64,21 @@ def blocks(project: Project, found: CutList) -> list[Block]:
     return made
 
 
-def bought(found: CutList) -> str:
-    """What has to be bought, a line each."""
-    items = [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found)]
+def bought(found: CutList, units: Mapping[str, str]) -> str:
+    """What has to be bought, a line each, in the owner's `units`."""
+    items = [f"{count} × {visible(name)}, {tube}" for name, tube, count in bench_lists.bought_of(found, units)]
     return "\n".join([tr("To buy"), *items]) if items else tr("Nothing to buy")
 
 
-def strips(found: CutList) -> list[Strip]:
+def strips(found: CutList, units: Mapping[str, str]) -> list[Strip]:
     """Every bar that is cut, tube first, then bends along their middle."""
     made: list[Strip] = []
     for tube, nested in found.nested.items():
-        made += _of(nested, found.names[tube], tr_format("Tube {0}", tube_words(tube)))
+        made += _of(nested, found.names[tube], tr_format("Tube {0}", tube_words(tube, units)))
     for (tube, radius), nested in found.bends.items():
-        made += _of(nested, found.names[tube, radius], tr_format("Bends {0}, R {1:.0f}", tube_words(tube), 1e3 * radius))
+        made += _of(
+            nested, found.names[tube, radius], tr_format("Bends {0}, R {1}", tube_words(tube, units), ruled(radius, units, places=0))
+        )
     return made
 
 

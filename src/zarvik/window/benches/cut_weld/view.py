@@ -239,11 +239,11 @@ class CutWeldBench(Bench):
         """Nothing here waits for the flow."""
 
     def _fill_list(self, project: Project, found: CutList) -> None:
-        self.strips.take(strip_rows(project, found.runs, tr("{0} mm · {1} welds · {2} kg")), first=True)
+        self.strips.take(strip_rows(project, found.runs, tr("{0} · {1} · {2} kg")), first=True)
         if not self._choose_where(lambda cut: bool(cut.key) and cut.key == self.desk.piece):
             self._choose_cut(self.strips.key, self.strips.number)
-        self.bought.setText(show.bought(found))
-        self.bars.take(show.strips(found))
+        self.bought.setText(show.bought(found, project.shown_units))
+        self.bars.take(show.strips(found, project.shown_units))
 
     def _choose_cut(self, key: str, number: int) -> None:
         """What is done to a piece, in words; it is lit where it is cut from stock, and in the picture of the layout."""
@@ -258,7 +258,7 @@ class CutWeldBench(Bench):
         self.is_cut.setChecked(tick == CUT_AS_NOW)
         note = tr("Clock face: 12 is the scribe line of the bend before, for the first bend straight up; seen along the flow.")
         told = [tr(SAID[tick]).capitalize()] if tick == CUT_BEFORE else []
-        self.piece.setText("\n".join([*told, bench_lists.piece(cut), *([note] if cut.angle else [])]))
+        self.piece.setText("\n".join([*told, bench_lists.piece(cut, self.desk.project.shown_units), *([note] if cut.angle else [])]))
         self.bars.light(visible(cut.label or cut.name))
         if cut.key:
             self.desk.choose_piece(cut.key)

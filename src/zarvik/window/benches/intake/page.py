@@ -17,6 +17,7 @@ from zarvik.core.recommendations import INTAKE
 from zarvik.project.intake.runner_tuning import runner_report
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
+from zarvik.project.units.units import unit_of
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.entries_page import EntriesPage
@@ -144,15 +145,22 @@ class ThrottleChart(Chart):
         super().__init__()
         self.found: Sequence[butterfly.Choice] = ()
         self.now = 0.0
+        self.long, self.lost = unit_of("length", "mm"), unit_of("pressure_difference", "kPa")
         self.setMinimumHeight(190)
         self.setAccessibleName(tr("Throttles on sale"))
 
     def take(self, found: Sequence[butterfly.Choice], now: float, units: dict[str, str]) -> None:
         """Show these; `now` m is the bore of the build."""
         self.found, self.now = found, now
+        self.long, self.lost = (
+            unit_of("length", units.get("length", "mm")),
+            unit_of("pressure_difference", units.get("pressure_difference", "kPa")),
+        )
         if found:
-            self.x_axis = Axis(1e3 * found[0].bore - 3.0, 1e3 * found[-1].bore + 3.0, tr("throttle bore, mm"))
-            self.y_axis = Axis(0.0, 1e-3 * max(c.loss for c in found) * 1.3, tr("loss at full load, kPa"))
+            low, high = (self.long.from_si(bore) for bore in (found[0].bore - 0.003, found[-1].bore + 0.003))
+            self.x_axis = Axis(low, high, tr("throttle bore, {0}").format(self.long.symbol))
+            most = self.lost.from_si(max(c.loss for c in found) * 1.3)
+            self.y_axis = Axis(0.0, most, tr("loss at full load, {0}").format(self.lost.symbol))
             self.second = Axis(0.0, 100.0 * max(c.travel for c in found) * 1.3, tr("pedal travel, %"))
         self.setAccessibleDescription(
             "; ".join(
@@ -170,9 +178,9 @@ class ThrottleChart(Chart):
     def paint_back(self, painter: QPainter) -> None:
         """Both curves with a mark for each throttle."""
         p = current()
-        xs = [1e3 * c.bore for c in self.found]
+        xs = [self.long.from_si(c.bore) for c in self.found]
         for ys, axis, colour in (
-            ([1e-3 * c.loss for c in self.found], self.y_axis, p.ink),
+            ([self.lost.from_si(c.loss) for c in self.found], self.y_axis, p.ink),
             ([100.0 * c.travel for c in self.found], self.second, p.cold_low),
         ):
             painter.setPen(QPen(QColor(colour), 2.2))
@@ -182,7 +190,8 @@ class ThrottleChart(Chart):
                 painter.drawEllipse(self.at(x, y, axis), 3.0, 3.0)
             painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DashLine))
-        painter.drawLine(self.at(1e3 * self.now, self.y_axis.low), self.at(1e3 * self.now, self.y_axis.high))
+        now = self.long.from_si(self.now)
+        painter.drawLine(self.at(now, self.y_axis.low), self.at(now, self.y_axis.high))
 
     def paint_labels(self, painter: QPainter) -> None:
         """What the curves are."""

@@ -15,6 +15,7 @@ from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo, Wheels
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
+from zarvik.project.units.rendering import ruled
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.overlay import Overlay
@@ -237,7 +238,7 @@ class MeasuredWheels(Overlay):
                 off.append(tr_format("{0} fits", tr(_WORDS[key])))
             else:
                 sign = "+" if near.off[key] > 0.0 else "−"
-                off.append(tr_format("{0} {1}{2:.1f} mm", tr(_WORDS[key]), sign, 1e3 * abs(near.off[key])))
+                off.append(f"{tr(_WORDS[key])} {sign}{ruled(abs(near.off[key]), self.desk.project.shown_units)}")
         off += [tr_format("{0} fits", tr(_WORDS[name])) for name in near.alike]
         off += [tr_format("other {0}", tr(_WORDS[name])) for name in near.unlike]
         head = tr("{0} (invented) is the same: {1}.") if near.fits else tr("{0} (invented): {1}.")
