@@ -126,6 +126,9 @@ BENCHES: tuple[Entry, ...] = (
             ("Page Up, Page Down", "from piece to piece"),
             ("L, B, R", "more length, bend, rotation; with Shift less"),
             ("N, X", "zoom to the chosen pipe, section"),
+            (", .", "section nearer, farther"),
+            ("T", "next part that stands by its measures"),
+            ("A, U, O", "move it along, up, outwards; with Shift back"),
         ),
     ),
     Entry(

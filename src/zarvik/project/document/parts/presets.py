@@ -27,6 +27,7 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "power": "hp",
         "torque": "lb·ft",
         "temperature": "°F",
+        "temperature_difference": "°F",
         "velocity": "ft/s",
         "volume": "in³",
         "road_speed": "mph",

@@ -91,7 +91,7 @@ class Bars(QWidget):
         painter.setBrush(Qt.BrushStyle.BDiagPattern)
         painter.drawRect(r)
         x = r.left()
-        total = sum(size for _, size in strip.pieces)
+        total, inch = sum(size for _, size in strip.pieces), self.desk.unit("length") == "in"
         kerf = (strip.length - strip.left - total) / max(len(strip.pieces) - 1, 1) if len(strip.pieces) > 1 else 0.0
         for number, (name, size) in enumerate(strip.pieces):
             piece = QRectF(x, r.top(), size * scale, r.height())
@@ -100,7 +100,7 @@ class Bars(QWidget):
             painter.setPen(QPen(QColor(p.accent if lit else p.ink), 3.0 if lit else 1.2))
             painter.setBrush(between(p.accent_soft, p.cold_low, 0.25 + 0.2 * (number % 2)))
             painter.drawRect(piece)
-            text = f"{1e3 * size:.0f}"
+            text = f"{size / INCH:.1f}" if inch else f"{1e3 * size:.0f}"
             if piece.width() > painter.fontMetrics().horizontalAdvance(text) + 4:
                 painter.setPen(QColor(p.ink))
                 painter.drawText(piece, Qt.AlignmentFlag.AlignCenter, text)

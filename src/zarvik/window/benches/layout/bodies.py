@@ -16,9 +16,14 @@ from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
 from zarvik.window.theme.palette import between, current
 
+# Half a head's width, from the ports to the deck, and the block below it, m: a picture of usual sizes, nobody measured them
+HEAD_DEEP, HEAD_LOW, HEAD_HIGH, BLOCK = 0.21, 0.065, 0.085, 0.27
+BETWEEN, WIRE, BELOW = 0.1, 0.004, 0.05  # m between the lines of the ground, how thick they are, how far below everything it lies
+NEAR_ENGINE = 1.3  # m from the ports, in which the ground is drawn
 # Kinds of colour: by what flows, by the firing order, metal
 AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "hose"
 FIRED = "fired:"
+GHOST, GROUND = "ghost", "ground"  # what is only hinted at
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,7 +84,8 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
     found += _collectors(space, layout)
     if layout.cooler is not None and space.cooler is not None:
         found.append(_cooler(layout.cooler, space.cooler))
-    return found
+    found += _engine(space, layout)
+    return [*found, _ground(found)]
 
 
 def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray, np.ndarray]:
@@ -127,6 +133,46 @@ def _head(space: Space, layout: Layout) -> list[Body]:
         corners, triangles = box(Frame(middle - (head.flange + 0.06) * out, axes), wide, 3.2 * head.port_height, 0.06)
         found.append(Body(f"head:{bank}", corners, triangles, "engine"))
     return found
+
+
+def _engine(space: Space, layout: Layout) -> list[Body]:
+    """A hint of head and block behind the ports."""
+    head, found = space.head, []
+    for bank in range(head.banks):
+        ports = [p for c, p in enumerate(layout.ports, 1) if head.bank_of(c) == bank]
+        if not ports:
+            continue
+        middle = np.mean([p.origin for p in ports], axis=0)
+        out = np.array([0.0, 0.0, 1.0 if bank == 0 else -1.0])
+        axes = np.column_stack([np.array([out[2], 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), out])
+        wide = head.spacing * (len(ports) - 1) + 1.5 * head.spacing
+        deep = min(HEAD_DEEP, 0.5 * head.bank_distance) if head.banks > 1 else HEAD_DEEP
+        back = middle - (head.flange + deep) * out
+        for key, low, high in (("head", -HEAD_LOW, HEAD_HIGH), ("block", -HEAD_LOW - BLOCK, -HEAD_LOW)):
+            frame = Frame(back + np.array([0.0, 0.5 * (low + high), 0.0]), axes)
+            found.append(Body(f"{GHOST}:{key}:{bank}", *box(frame, wide, high - low, deep), GHOST))
+    return found
+
+
+def _ground(bodies: list[Body]) -> Body:
+    """A level below all that is near the engine, as lines of which each tenth of a metre has one."""
+    near = [b.corners for b in bodies if not b.run.startswith("exhaust") or float(np.abs(b.corners).max()) < NEAR_ENGINE]
+    corners = np.vstack(near) if near else np.zeros((1, 3))
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    left, back = (math.floor(x / BETWEEN) - 1 for x in (low[0], low[2]))
+    right, front = (math.ceil(x / BETWEEN) + 1 for x in (high[0], high[2]))
+    level = low[1] - BELOW
+    made: list[np.ndarray] = []
+    faces: list[np.ndarray] = []
+    lines = [((n * BETWEEN, back * BETWEEN), (n * BETWEEN, front * BETWEEN)) for n in range(left, right + 1)]
+    lines += [((left * BETWEEN, n * BETWEEN), (right * BETWEEN, n * BETWEEN)) for n in range(back, front + 1)]
+    for (x, z), (to_x, to_z) in lines:
+        way = np.array([to_x - x, 0.0, to_z - z])
+        size = float(np.linalg.norm(way))
+        line, triangles = box(Frame(np.array([x, level, z]), _axes(way / size)), WIRE, WIRE, size)
+        faces.append(triangles + 8 * len(made))
+        made.append(line)
+    return Body(GROUND, np.vstack(made), np.vstack(faces), GROUND)
 
 
 def scroll(middle: np.ndarray, axis: np.ndarray, radius: float, bore: float) -> tuple[np.ndarray, np.ndarray]:

@@ -233,6 +233,8 @@ def stepped(name: str, value: float, step: float) -> float:
         value = round(value / step) * step
     if name == LENGTH:
         return min(max(value, step or 0.001, 0.001), 10.0)
+    if name not in (ANGLE, ROLL):
+        return value
     if name == ANGLE:
         return min(max(value, math.radians(1.0)), math.pi)
     return math.remainder(value, 2.0 * math.pi)

@@ -12,10 +12,11 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
-from zarvik.window.benches.layout.bodies import FIRED, Body, colours
+from zarvik.window.benches.layout.bodies import FIRED, GHOST, GROUND, Body, colours
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.theme.palette import Palette, between
 
+SHEER = 0.13  # of what is only hinted at
 DISTANCE = 20.0  # m from which a parallel view looks
 
 
@@ -36,6 +37,8 @@ def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
         "hot_part": between(palette.hot_low, palette.ink, 0.15).name(),
         "cold_part": between(palette.line, palette.soft, 0.25).name(),
         "cooler": between(palette.cold_high, palette.line, 0.5).name(),
+        GHOST: palette.soft,
+        GROUND: palette.line,
     }.get(tint, metal)
 
 
@@ -154,8 +157,9 @@ class Scene:
             shade = QColor(code)
             look = actor.GetProperty()
             look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
-            look.SetAmbient(0.22)
-            look.SetDiffuse(0.85)
+            look.SetOpacity(SHEER if body.tint == GHOST else 1.0)
+            look.SetAmbient(0.22 if body.tint != GROUND else 1.0)
+            look.SetDiffuse(0.85 if body.tint != GROUND else 0.0)
             look.SetSpecular(0.12)
             look.SetSpecularPower(18.0)
             if (cut is not None) != self.cutting:
@@ -201,6 +205,8 @@ def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPaint
     shades = colours(max(fired, 1))
     every: list[tuple[float, QColor, np.ndarray]] = []
     for body in bodies:
+        if body.tint == GHOST:
+            continue
         seen = eye.seen(body.corners, wide, tall)
         base = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
         for triangle in body.triangles[:: max(len(body.triangles) // 400, 1)]:

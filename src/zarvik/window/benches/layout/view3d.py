@@ -15,10 +15,12 @@ from zarvik.project.language.language import tr
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.primaries import fabrication_steps
+from zarvik.project.units.rendering import INCH
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bodies import Body, bodies_of, colours
+from zarvik.window.benches.layout.bodies import GHOST, GROUND, Body, bodies_of, colours
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
+from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
 from zarvik.window.benches.layout.renderer import Renderer, View
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
@@ -30,7 +32,8 @@ FAR = 1.3  # m from the ports up to which a piece of the exhaust is in the first
 REST = 160  # ms after which the picture is drawn finely
 AWAY = 0.15  # share of a motion that has to be seen for the hand to follow it
 NEAR = 13.0  # px from a handle
-TITLES = {show.LENGTH: "Length", show.ANGLE: "Bend angle", show.ROLL: "Rotation"}
+TITLES = {show.LENGTH: "Length", show.ANGLE: "Bend angle", show.ROLL: "Rotation", ALONG: "Along the crank", UP: "Height", OUT: "Outwards"}
+PART_KEYS = {Qt.Key.Key_A: ALONG, Qt.Key.Key_U: UP, Qt.Key.Key_O: OUT}
 VIEW_KEYS = {Qt.Key.Key_1: "side", Qt.Key.Key_2: "above", Qt.Key.Key_3: "end", Qt.Key.Key_4: "corner"}
 VIEW_TITLES = {"side": "Side", "above": "Top", "end": "Front", "corner": "Corner"}
 
@@ -40,6 +43,7 @@ class LayoutView(QWidget):
     button: shift. Wheel: nearer, farther."""
 
     piece_chosen = Signal(str)
+    part_chosen = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -53,7 +57,8 @@ class LayoutView(QWidget):
         self.space: Space | None = None
         self.layout_: Layout | None = None
         self.bodies: list[Body] = []
-        self.cut: float | None = None
+        self.cut: float | None = None  # m towards who looks from where everything is cut away
+        self.part = ""  # the part that is chosen, with an arrow each way
         self.renderer = Renderer()
         self.renderer.drawn.connect(self._drawn)
         self._plain = False
@@ -62,6 +67,7 @@ class LayoutView(QWidget):
         self._fine = False
         self._fitted = False
         self._held: show.Handle | None = None
+        self._cutting = False  # is the section plane being pulled?
         self._pressed = QPointF()
         self._last = QPointF()
         self._moved = False
@@ -100,7 +106,7 @@ class LayoutView(QWidget):
 
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
-        corners = [b.corners for b in self.bodies if not self._far(b.run, b.corners)]
+        corners = [b.corners for b in self.bodies if b.tint not in (GHOST, GROUND) and not self._far(b.run, b.corners)]
         if corners and self.width() > 20:
             self.eye.fit(np.vstack(corners), self.width(), self.height())
             self._fitted = True
@@ -230,6 +236,8 @@ class LayoutView(QWidget):
             self._order(painter, self.space)
             self._ends(painter, self.layout_)
             self._handles(painter)
+        self._scale(painter)
+        self._section(painter)
         self._triad(painter)
 
     def _at(self, point: np.ndarray) -> QPointF:
@@ -316,6 +324,8 @@ class LayoutView(QWidget):
 
     def _handles(self, painter: QPainter) -> None:
         p = current()
+        if self.part:
+            self._plate(painter, QPointF(8.0, 16.0), tr(PARTS[self.part]), strong=True)
         for handle in self.handles():
             at = self._at(handle.point)
             way = self._at(handle.next) - at
@@ -333,9 +343,45 @@ class LayoutView(QWidget):
                 painter.drawEllipse(at, 4.5, 4.5)
             else:
                 painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
-            if held:
+            if handle.name in WAYS:
+                words = f"{tr(TITLES[handle.name])} {self.desk.text(handle.value, 'length', places=0)}"
+                # One to the left, one above, one below: seen from a corner the arrows stand close together.
+                aside = -31.0 - painter.fontMetrics().horizontalAdvance(words) if handle.name == OUT else 18.0
+                self._plate(painter, at + QPointF(aside, {UP: -14.0, OUT: 4.0, ALONG: 18.0}[handle.name]), words, strong=held)
+            elif held:
                 value = self.desk.text(handle.value, "angle" if handle.name != show.LENGTH else "length")
                 self._plate(painter, at + QPointF(16, -20), f"{tr(TITLES[handle.name])} {value}", strong=True)
+
+    def _scale(self, painter: QPainter) -> None:
+        """How long a tenth of a metre, or four inches, are in a parallel view."""
+        p, inch = current(), self.desk.unit("length") == "in"
+        size = (4.0 * INCH if inch else 0.1) / self.eye.scale
+        if not 24.0 < size < 0.4 * self.width():
+            return
+        left, y = 84.0, self.height() - 14.0
+        painter.setPen(QPen(QColor(p.ink), 1.4))
+        painter.drawLine(QPointF(left, y), QPointF(left + size, y))
+        for x in (left, left + size):
+            painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
+        painter.setFont(font(12))
+        painter.drawText(QPointF(left + 4, y - 4), "4 in" if inch else "100 mm")
+
+    def _knob(self) -> QRectF:
+        """Where the section plane is pulled: nearer to who looks is up."""
+        middle = 0.5 * self.height() - (self.cut or 0.0) / self.eye.scale
+        return QRectF(self.width() - 30.0, min(max(middle, 24.0), self.height() - 60.0) - 9.0, 22.0, 18.0)
+
+    def _section(self, painter: QPainter) -> None:
+        """Where the section plane lies between front and back, with its knob."""
+        if self.cut is None:
+            return
+        p, knob = current(), self._knob()
+        painter.setPen(QPen(QColor(p.soft), 1.4))
+        painter.drawLine(QPointF(knob.center().x(), 20.0), QPointF(knob.center().x(), self.height() - 56.0))
+        painter.setPen(QPen(QColor(p.panel), 1.5))
+        painter.setBrush(QColor(p.accent))
+        painter.drawRoundedRect(knob, 4, 4)
+        self._plate(painter, QPointF(knob.left() - 70.0, knob.center().y()), tr("Section"))
 
     def _triad(self, painter: QPainter) -> None:
         """Which way is up, along the crank, out from the head."""
@@ -356,6 +402,8 @@ class LayoutView(QWidget):
 
     def handles(self) -> list[show.Handle]:
         """Handles of the chosen piece."""
+        if self.part and self.layout_ is not None:
+            return list(part_handles(self.desk.project, self.part, self.layout_))
         line, part = self._chosen()
         if line is None or part is None or not show.shown(line):
             return []
@@ -383,7 +431,8 @@ class LayoutView(QWidget):
         self._pressed = self._last = event.position()
         self._moved = False
         self._held = None
-        if event.button() == Qt.MouseButton.LeftButton:
+        self._cutting = self._knob().contains(self._pressed) and self.cut is not None
+        if event.button() == Qt.MouseButton.LeftButton and not self._cutting:
             for handle in self.handles():
                 at = self._at(handle.point)
                 if math.hypot(at.x() - self._pressed.x(), at.y() - self._pressed.y()) <= NEAR:
@@ -399,6 +448,10 @@ class LayoutView(QWidget):
             self.setCursor(Qt.CursorShape.PointingHandCursor if near or self.pick(here) else Qt.CursorShape.ArrowCursor)
             return
         by = here - self._last
+        if self._cutting:
+            self._set_section(self.cut - by.y() * self.eye.scale if self.cut is not None else 0.0)
+            self._last = here
+            return
         if math.hypot(*(here - self._pressed).toTuple()) > 3.0:
             self._moved = True
         if not self._moved:
@@ -430,11 +483,11 @@ class LayoutView(QWidget):
     def put(self, handle: show.Handle, value: float, *, fine: bool = False) -> None:
         """Another value of what a handle changes, in its steps; a tenth of them where it is `fine`."""
         steps = fabrication_steps(self.desk.project)
-        step = {show.LENGTH: steps.length, show.ANGLE: steps.angle, show.ROLL: steps.roll}[handle.name]
+        step = {show.LENGTH: steps.length, show.ANGLE: steps.angle, show.ROLL: steps.roll}.get(handle.name, 0.001)
         if steps.blocks and handle.name == show.LENGTH:
             step = steps.blocks
         value = show.stepped(handle.name, value, 0.1 * step if fine else step)
-        length = handle.name == show.LENGTH
+        length = handle.name not in (show.ANGLE, show.ROLL)
         quantity = Quantity(round(1e3 * value, 3), "mm", "length") if length else Quantity(round(math.degrees(value), 3), "°", "angle")
         try:
             self.desk.edit(handle.place, quantity, merge_key=f"pull:{handle.place}")
@@ -443,11 +496,14 @@ class LayoutView(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A click chooses; a pull is done."""
-        if self._held is not None:
+        if self._cutting:
+            self._cutting = False
+        elif self._held is not None:
             self._held = None
             self.desk.session.history.seal()
         elif not self._moved and event.button() == Qt.MouseButton.LeftButton:
             key = self.pick(event.position())
+            self.choose_part("" if key or self.space is None else self._part_at(event.position()))
             if key:
                 self.piece_chosen.emit(key)
         self.update()
@@ -481,6 +537,12 @@ class LayoutView(QWidget):
             self.see_near()
         elif key == Qt.Key.Key_X:
             self.set_cut(self.cut is None)
+        elif key in (Qt.Key.Key_Comma, Qt.Key.Key_Period) and self.cut is not None:
+            self._set_section(self.cut + (0.01 if key == Qt.Key.Key_Period else -0.01))
+        elif key == Qt.Key.Key_T:
+            self._next_part()
+        elif self.part and key in PART_KEYS:
+            self._move_part(PART_KEYS[Qt.Key(key)], -0.01 if shift else 0.01)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.eye.zoom(1.2)
             self._changed()
@@ -489,6 +551,39 @@ class LayoutView(QWidget):
             self._changed()
         else:
             super().keyPressEvent(event)
+
+    def _part_at(self, at: QPointF) -> str:
+        assert self.space is not None
+        return part_at(self.bodies, self.eye, self.width(), self.height(), at, parts_of(self.desk.project, self.space))
+
+    def choose_part(self, part: str) -> None:
+        """Give a part (of `PARTS`) its arrows; empty for none."""
+        if part != self.part:
+            self.part = part
+            self.part_chosen.emit(part)
+            self.update()
+
+    def _next_part(self) -> None:
+        """The next part that stands by its measures, and then none."""
+        if self.space is not None:
+            known = ["", *parts_of(self.desk.project, self.space)]
+            self.choose_part(known[(known.index(self.part) + 1) % len(known)] if self.part in known else known[-1])
+
+    def _move_part(self, name: str, by: float) -> None:
+        for handle in self.handles():
+            if handle.name == name:
+                self.put(handle, handle.value + by)
+
+    def _set_section(self, cut: float) -> None:
+        self.cut = min(max(cut, -3.0), 3.0)
+        self._changed()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """On an arrow: its entry, to be typed."""
+        for handle in self.handles():
+            at = self._at(handle.point)
+            if math.hypot(at.x() - event.position().x(), at.y() - event.position().y()) <= NEAR:
+                self.desk.go_to_place(handle.place)
 
     def _next(self, by: int) -> None:
         if self.layout_ is None:
