@@ -22,6 +22,7 @@ from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.joints_services import presenter as show
+from zarvik.window.benches.joints_services.connections.air_path_picture import AirPathPicture
 from zarvik.window.benches.joints_services.connections.details import Details
 from zarvik.window.benches.joints_services.connections.ledger import JointList
 from zarvik.window.benches.joints_services.connections.papers import write
@@ -101,6 +102,10 @@ class JointsBench(Bench):
         bar.addWidget(self.add)
         self.state = Paragraph(soft=True)
         left.addWidget(self.state)
+        self.path = AirPathPicture()
+        self.path.pin_chosen.connect(self._look)
+        self.path.pin_ticked.connect(lambda key: self._tick(key, ""))
+        left.addWidget(self.path)
         self.needed = RecommendationList(self.desk, JOINTS)
         left.addWidget(self.needed)
         self.ledger = JointList()
@@ -269,8 +274,10 @@ class JointsBench(Bench):
         self._show_details()
 
     def _show_details(self) -> None:
-        row = next((x for x in register(self.desk.project) if x.key == self.ledger.key), None)
-        self.details.show_line(row)
+        project = self.desk.project
+        rows = register(project)
+        self.path.take(rows, self.ledger.key or "", blown=project.blower.fitted, cooled=project.intercooler.fitted)
+        self.details.show_line(next((x for x in rows if x.key == self.ledger.key), None))
 
     def _show_list(self) -> None:
         self.listed = listing(self.desk.project, self.which.currentData())

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.core.recommendations import SUPPLY
 from zarvik.project.language.language import tr
+from zarvik.window.benches.joints_services.fluid_lines.plumbing import PlumbingPicture
 from zarvik.window.desk import Desk
 from zarvik.window.parts.entries_page import EntriesPage
 
@@ -57,3 +58,13 @@ class SupplyPage(EntriesPage):
                 "hot metal. Alcohol burns with an invisible flame. Work on fuel lines needs a licence in many places."
             ),
         )
+
+    def above(self, right: QVBoxLayout) -> None:
+        """The lines with what flows in them."""
+        self.picture = PlumbingPicture(self.desk)
+        right.addWidget(self.picture)
+
+    def refresh(self) -> None:
+        """The picture too."""
+        super().refresh()
+        self.picture.refresh()
