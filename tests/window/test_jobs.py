@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from driving import click, field, pause, type_into
+from driving import click, field, pause, type_into, wait_for
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
@@ -87,6 +88,32 @@ def test_long_work_that_fails_says_why(window: MainWindow) -> None:
     assert window.session.project is before and not window.strip.isVisible()
 
 
+def test_all_that_runs_is_shown(window: MainWindow) -> None:
+    """Two jobs of two lanes have a row each, a third that waits behind one of them is counted; one is cancelled and the other goes on
+    until it is done; then the strip is gone."""
+    done = threading.Event()
+
+    def until(watch: JobProgress) -> str:
+        while not done.wait(0.005):
+            watch(0.5)
+        return "done"
+
+    jobs = [
+        Job(key, 1, until, lane, title=title)
+        for key, lane, title in (("a", "work", "Sawing"), ("b", "side", "Filing"), ("c", "work", "Painting"))
+    ]
+    for job in jobs:
+        window.desk.ask(job)
+        assert wait_for(lambda: {"a"} <= set(window.strip.rows))
+    assert wait_for(lambda: set(window.strip.rows) == {"a", "b"} and "1 waiting" in window.strip.rows["a"].words.text())
+    assert window.strip.rows["b"].words.text() == "Filing" and all(row.isVisible() for row in window.strip.rows.values())
+    window.strip.rows["b"].cancel.click()
+    assert wait_for(lambda: set(window.strip.rows) == {"a"}) and window.strip.isVisible()
+    done.set()
+    assert wait_for(lambda: not window.strip.isVisible()) and not window.strip.rows
+    assert [window.desk.known(job) for job in jobs] == ["done", None, "done"]
+
+
 def test_cancelling_long_work(window: MainWindow) -> None:
     """The strip shows what runs, with its progress; Cancel ends it and nothing is handed over."""
 
@@ -100,10 +127,11 @@ def test_cancelling_long_work(window: MainWindow) -> None:
     window.desk.ask(asked)
     for _ in range(2000):
         pause(10)
-        if window.strip.isVisible() and window.strip.bar.value() > 0:
+        if "rivets" in window.strip.rows and window.strip.rows["rivets"].bar.value() > 0:
             break
-    assert window.strip.words.text() == "Counting rivets"
-    window.strip.cancel.click()
+    row = window.strip.rows["rivets"]
+    assert window.strip.isVisible() and row.words.text() == "Counting rivets"
+    row.cancel.click()
     assert window.session.jobs.idle()
     pause(30)
     assert window.desk.known(asked) is None and "cancelled" in window.notice.text()

@@ -169,6 +169,11 @@ class JobStore:
         with self._condition:
             return tuple(self._running.values())
 
+    def waiting(self) -> tuple[JobResult, ...]:
+        """What is not begun yet."""
+        with self._condition:
+            return tuple(self._waiting)
+
     def _drop(self, reply: JobResult) -> None:
         reply._unwanted.set()
         if reply in self._waiting:
