@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from zarvik.formats import shipped
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.run.bore_drag import NEAR, bores_of, grip_at
 
 
 @pytest.fixture
@@ -112,3 +113,59 @@ def test_what_an_entry_does_not_allow_stays(window: MainWindow) -> None:
     assert window.desk.project.goal.target_boost.value == pytest.approx(1.23, abs=0.006)
     chart = window.benches["goal"].chart
     assert chart.value_at(QPointF(-1e6, -1e6)) == (chart.x_axis.low, chart.y_axis.high)
+
+
+def test_bores_are_pulled_on_the_run(window: MainWindow) -> None:
+    """Pulled up by 20 px a piece is 5 mm wider and costs less pressure; pulled at a joint both its ends are; one undo each; a press that
+    does not move opens the piece as before."""
+    window.show_bench("pipes")
+    assert settle(window)
+    pause(30)
+    run, project = window.run, window.desk.project
+    assert run.profile is not None
+    span = next(s for s in run.profile.spans if s.stretch.id == "h-run")
+    before, steps = span.stretch.drop, window.session.history.position
+    middle = QPointF(0.5 * (span.left + span.right), 0.5 * (span.top_in + run.profile.base) + 8.0)
+    drag(run, [middle, QPointF(middle.x(), middle.y() - 9.0), QPointF(middle.x(), middle.y() - 20.0)])
+    was = {p.id: p for p in project.hot_pipe}
+    bore = next(p.bore for p in window.desk.project.hot_pipe if p.id == "h-run")
+    assert bore.si == pytest.approx(was["h-run"].bore.si + 0.005, abs=1e-4)
+    assert settle(window)
+    assert next(s.drop for s in window.desk.point.stretches if s.id == "h-run") < before
+    assert window.session.history.position == steps + 1 and "bore" in str(window.session.history.undo_label)
+    window.undo()
+    assert settle(window) and window.desk.project == project
+    pause(30)
+    one, two = (next(s for s in run.profile.spans if s.stretch.id == key) for key in ("h-down", "h-run"))
+    assert one.right == two.left
+    spot = QPointF(one.right, 0.5 * (two.top_in + run.profile.base) + 8.0)
+    move(run, spot)
+    assert run.cursor().shape() == Qt.CursorShape.SizeVerCursor
+    drag(run, [spot, QPointF(spot.x(), spot.y() + 12.0)])
+    pieces = {p.id: p for p in window.desk.project.hot_pipe}
+    wide = max(was["h-down"].bore.si, was["h-run"].bore.si)
+    assert pieces["h-down"].bore.si == pytest.approx(wide - 0.003, abs=1e-4) and pieces["h-run"].bore.si == pytest.approx(
+        wide - 0.003, abs=1e-4
+    )
+    window.undo()
+    assert window.desk.project == project
+    QTest.mouseClick(run, Qt.MouseButton.LeftButton, pos=middle.toPoint())
+    assert window.desk.piece == "h-run" and window.desk.project == project
+
+
+def test_nothing_to_pull_at_engine_and_turbo(window: MainWindow) -> None:
+    """What is no piece of a run, or stands between two runs, has no bore to pull."""
+    window.show_bench("pipes")
+    assert settle(window)
+    profile, project = window.run.profile, window.desk.project
+    assert profile is not None
+    for span in profile.spans:
+        middle = 0.5 * (span.left + span.right)
+        grip = grip_at(project, profile, middle, 100.0)
+        if span.width > 3.0 * NEAR:
+            assert (grip is not None) == bool(bores_of(project, span)), span.stretch.id
+            assert grip is None or not grip.joint
+    for one, two in zip(profile.spans, profile.spans[1:], strict=False):
+        if one.stretch.section != two.stretch.section:
+            grip = grip_at(project, profile, one.right, 100.0)
+            assert grip is None or not grip.joint

@@ -8,12 +8,14 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.uncertainty.bands import POWER
+from zarvik.project.edits import edits
 from zarvik.project.edits.edits import RUNS
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width
+from zarvik.window.run.bore_drag import MOVES, NEAR, BoreGrip, grip_at
 from zarvik.window.run.profile import LabelRequest, Profile, Span, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
 from zarvik.window.theme.style import font
@@ -84,6 +86,9 @@ class PressureRun(QWidget):
         self._late.timeout.connect(self.stale)
         desk.document_changed.connect(self._late.start)
         desk.rest_changed.connect(self.stale)
+        self._pressed: QPointF | None = None  # where the left button went down
+        self._grip: BoreGrip | None = None
+        self._pulled = False
         self._kept: QPixmap | None = None  # what was drawn last, as long as it holds
 
     def sizeHint(self) -> QSize:
@@ -522,6 +527,9 @@ class PressureRun(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Say the numbers of the piece under the mouse."""
+        if self._pressed is not None:
+            self._pull(event.position())
+            return
         if self._hit(event.position()):
             self.setCursor(Qt.CursorShape.PointingHandCursor)
             QToolTip.showText(event.globalPosition().toPoint(), tr("Show its calculation"), self)
@@ -531,6 +539,9 @@ class PressureRun(QWidget):
             self._hover = span
             self.stale()
             self.setCursor(Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor)
+        if self.profile is not None and any(abs(event.position().x() - s.right) <= NEAR for s in self.profile.spans):
+            grip = grip_at(self.desk.project, self.profile, event.position().x(), event.position().y())
+            self.setCursor(Qt.CursorShape.SizeVerCursor if grip is not None and grip.joint else Qt.CursorShape.PointingHandCursor)
         if span is not None:
             QToolTip.showText(event.globalPosition().toPoint(), plain_tip(self._numbers(span)), self)
 
@@ -564,7 +575,35 @@ class PressureRun(QWidget):
         return "\n".join(lines)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Go to the piece, or to the working of a figure."""
+        """Take hold: pulled up or down a piece or a joint becomes wider or narrower; let go without that it is a click."""
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        self._pressed = event.position()
+        self._grip = None
+        if not self._hit(self._pressed) and self.profile is not None:
+            self._grip = grip_at(self.desk.project, self.profile, self._pressed.x(), self._pressed.y())
+        self._pulled = False
+
+    def _pull(self, at: QPointF) -> None:
+        """What is held follows the hand, as one step of undo; what it is now is told beside it."""
+        if self._grip is None or self._pressed is None or (not self._pulled and abs(at.y() - self._pressed.y()) < MOVES):
+            return
+        if not self._pulled:
+            self._pulled = True
+            self.desk.session.history.seal()
+        self.desk.drag(tr("Drag the joint bore") if self._grip.joint else tr("Drag the bore"), *self._grip.pulled(at.y()))
+        now = edits.get(self.desk.project, self._grip.places[0][0])
+        QToolTip.showText(self.mapToGlobal(at.toPoint()), plain_tip(tr("bore {0}").format(now)), self)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """A pull is done, or a click: go to the piece, or to the calculation of a figure."""
+        pressed, self._pressed = self._pressed, None
+        if pressed is None:
+            return
+        if self._pulled:
+            self._grip = None
+            self.desk.session.history.seal()
+            return
         key = self._hit(event.position())
         if key:
             self.desk.follow(key)
