@@ -100,7 +100,7 @@ def check(case: Case) -> list[CheckResult]:
         more = [hose_fault_sentence(w, actuator) for w in found[1:3]]
         figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
         text = message("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
-        cure, changes = message("Connect them as in the plan"), _as_planned(actuator)
+        cure, changes = message("Connect them as in the plan"), hoses_as_planned(actuator)
     else:
         text = message(GOOD, then, **figures)
         cure, changes = None, ()
@@ -115,7 +115,8 @@ def check(case: Case) -> list[CheckResult]:
     ]
 
 
-def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
+def hoses_as_planned(actuator: Actuator) -> tuple[Change, ...]:
+    """Edits after which hoses A to D are as in the plan of the `actuator`: both ends of each, by keys of ports."""
     planned = [(place_of(h.begin, actuator.ports), place_of(h.end, actuator.ports)) for h in hoses(actuator)]
     planned += [("", "")] * (4 - len(planned))
     return tuple(

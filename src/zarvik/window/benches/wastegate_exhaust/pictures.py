@@ -12,11 +12,13 @@ from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainte
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
+from zarvik.core.wastegate.solenoid import place_of
 from zarvik.project.boost_control.control import BLOW, Control, port_mark
 from zarvik.project.language.language import tr
 from zarvik.project.manifold.manifold_types import OWN, ManifoldType
 from zarvik.project.units.units import unit_of
 from zarvik.window.benches.wastegate_exhaust import presenter as show
+from zarvik.window.benches.wastegate_exhaust.hose_ends import OPEN, fitted, with_hose
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart, Grip
 from zarvik.window.parts.error_guard import guarded
@@ -137,9 +139,14 @@ class HosePlan(QWidget):
         super().__init__()
         self.desk = desk
         self.found: Control | None = None
+        self._spots: dict[str, QPointF] = {}  # ports by the keys that hoses have for their ends
+        self._from = ""  # the port from which a hose is being drawn
+        self._hand = QPointF()
+        self.setMouseTracking(True)
         self.setMinimumSize(QSize(300, 186))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(tr("Hose plan"))
+        self.setToolTip(tr("Drag from port to port: hoses as they are on the car"))
 
     def sizeHint(self) -> QSize:
         """Wide and low."""
@@ -173,6 +180,7 @@ class HosePlan(QWidget):
         self._box(painter, source, tr("plenum") if a.reference == PLENUM else tr("compressor outlet"))
         self._gate(painter, gate)
         lower, upper = QPointF(gate.left(), gate.top() + 86), QPointF(gate.left(), gate.top() + 26)
+        self._spots = {a.reference: QPointF(source.right(), source.center().y()), "lower": lower, "upper": upper}
         letters = {line.key: line.letter for line in self.found.lines}
         begin = QPointF(source.right(), source.center().y())
         if a.control == NONE:
@@ -180,6 +188,7 @@ class HosePlan(QWidget):
                 painter, [begin, QPointF(gate.left() - 30, begin.y()), QPointF(gate.left() - 30, lower.y()), lower], letters["signal"]
             )
             self._port(painter, upper, "", tr("open"))
+            self._as_fitted(painter)
             return
         self._box(painter, solenoid, "")
         painter.setPen(QColor(current().soft))
@@ -199,8 +208,13 @@ class HosePlan(QWidget):
             self._port(painter, four, port_mark(a, "other"))
         else:
             self._port(painter, upper, "", tr("open"))
+        self._spots[OPEN] = QPointF(three.x() - 42, 12)
         for spot, role in ((one, "in"), (two, "out"), (three, "vent")):
             self._port(painter, spot, port_mark(a, role))
+            self._spots[place_of(role, a.ports)] = spot
+        if a.control == FOUR:
+            self._spots[place_of("other", a.ports)] = four
+        self._as_fitted(painter)
         if a.unknown_ports:
             painter.setPen(QColor(current().fails))
             painter.setFont(font(13, strong=True))
@@ -209,6 +223,42 @@ class HosePlan(QWidget):
         if self.found.gates > 1:
             painter.setPen(QColor(current().soft))
             painter.drawText(QRectF(0, high - 38, gate.left() - 20, 18), Qt.AlignmentFlag.AlignRight, tr("to each wastegate by a tee"))
+
+    def _as_fitted(self, painter: QPainter) -> None:
+        """Hoses as they were said to be on the car, dashed over the plan, and the one that is being drawn."""
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(current().accent), 2.2, Qt.PenStyle.DashLine))
+        for begin, end in fitted(self.desk.project):
+            if begin in self._spots and end in self._spots:
+                painter.drawLine(self._spots[begin], self._spots[end])
+        if self._from:
+            painter.setPen(QPen(QColor(current().accent), 3.0))
+            painter.drawLine(self._spots[self._from], self._hand)
+
+    def port_at(self, at: QPointF) -> str:
+        """Key of the port under a point, empty for none."""
+        near = [(math.hypot(spot.x() - at.x(), spot.y() - at.y()), key) for key, spot in self._spots.items()]
+        away, key = min(near, default=(math.inf, ""))
+        return key if away <= 16.0 else ""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A hose is taken at a port."""
+        self._from = self.port_at(event.position()) if event.button() == Qt.MouseButton.LeftButton else ""
+        self._hand = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """It follows the hand; a port that can be taken says so."""
+        self._hand = event.position()
+        self.setCursor(Qt.CursorShape.CrossCursor if self._from or self.port_at(self._hand) else Qt.CursorShape.ArrowCursor)
+        if self._from:
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go at another port it is what is on the car, as one step; elsewhere nothing is changed."""
+        begin, end, self._from = self._from, self.port_at(event.position()), ""
+        if begin and end and begin != end and self.found is not None:
+            self.desk.change(tr("Hose as fitted"), with_hose(self.desk.project, self.found.actuator, begin, end))
+        self.update()
 
     def _box(self, painter: QPainter, r: QRectF, words: str) -> None:
         p = current()
