@@ -580,3 +580,9 @@ def test_the_rail_holds_many_phases(window: MainWindow, count: int) -> None:
     assert keys[9:10] in (["Ctrl+0"], [])
     rail.hide()
     rail.deleteLater()
+
+
+@pytest.mark.parametrize(("places", "span", "step"), [(1, 300.0, 1.0), (1, 500.0, 2.0), (2, 0.0, 0.01), (0, 30.0, 1.0), (1, 4.0, 0.1)])
+def test_a_step_from_zero(places: int, span: float, step: float) -> None:
+    """From an empty entry a step is a small part of what may be entered, and never less than the last digit that is shown."""
+    assert step_size(0.0, places, span) == pytest.approx(step)

@@ -19,6 +19,8 @@ from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quanti
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.style import dress
 
+FROM_ZERO = 300.0  # steps from zero to the other end of what may be entered
+
 
 class Bubble(QLabel):
     """A sentence that hangs under the field it speaks of."""
@@ -202,7 +204,7 @@ class QuantityField(QLineEdit):
             return
         unit = unit_of(self._quantity.kind, self._quantity.unit)
         low, high = (unit.from_si(v) for v in self.meta.limits)
-        size = 1.0 if self.meta.kind == "count" else step_size(self._quantity.value, unit.places)
+        size = 1.0 if self.meta.kind == "count" else step_size(self._quantity.value, unit.places, high - low)
         value = min(max(round(self._quantity.value / size + count) * size, low), high)
         digits = max(0, -math.floor(math.log10(size)))
         quantity = Quantity(round(value, digits + 1), self._quantity.unit, self._quantity.kind)
@@ -311,9 +313,12 @@ class QuantityField(QLineEdit):
             self._bubble.hide()
 
 
-def step_size(value: float, places: int) -> float:
-    """A step of about a hundredth of `value`, as 1, 2 or 5 times a power of ten."""
+def step_size(value: float, places: int, span: float = 0.0) -> float:
+    """A step of about a hundredth of `value`, as 1, 2 or 5 times a power of ten; from zero a small part of what may be entered
+    (`span`): a hand would turn for ever at a hundredth of a millimetre."""
     rough = max(abs(value) / 100.0, 10.0 ** -(places + 1))
+    if value == 0.0:
+        rough = max(span / FROM_ZERO, 10.0**-places)
     power = 10.0 ** math.floor(math.log10(rough))
     return next(power * m for m in (1.0, 2.0, 5.0, 10.0) if power * m >= rough * 0.999)
 
