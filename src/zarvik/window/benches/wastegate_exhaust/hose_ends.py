@@ -20,8 +20,9 @@ def fitted(project: Project) -> Pairs:
 
 
 def with_hose(project: Project, actuator: Actuator, begin: str, end: str) -> Project:
-    """The document with a hose from `begin` to `end` (keys of ports): the one that was at `begin`, else that of `end`, else one
-    that is free, else the last. Another hose at `end` goes. Where nothing was said of the hoses, all others are as in the plan of the `actuator`."""
+    """The document with a hose from `begin` to `end` (keys of ports): the one that was at `begin`, else that of `end`, else one that is
+    free, else the last. Another hose at `end` goes. Where nothing was said of the hoses, all others are as in the plan of the
+    `actuator`."""
     pairs = fitted(project)
     if not pairs:
         ends = [str(change.value) for change in hoses_as_planned(actuator)]
