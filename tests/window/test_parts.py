@@ -110,9 +110,7 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
     assert count > 25
 
 
-@pytest.mark.parametrize(
-    ("value", "places", "step"), [(1.1, 2, 0.02), (63.5, 1, 1.0), (330.0, 0, 5.0), (0.0, 2, 0.01), (6400.0, 0, 100.0)]
-)
+@pytest.mark.parametrize(("value", "places", "step"), [(1.1, 2, 0.02), (63.5, 1, 1.0), (330.0, 0, 5.0), (0.0, 2, 0.01), (6400.0, 0, 100.0)])
 def test_steps_are_sensible(value: float, places: int, step: float) -> None:
     """About a hundredth, as 1, 2 or 5 times a power of ten."""
     assert step_size(value, places) == pytest.approx(step)
