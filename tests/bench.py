@@ -28,7 +28,7 @@ from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
 from zarvik.core.candidates.catalogue_search import rank
-from zarvik.core.candidates.evaluation import weigh
+from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.tracing.follow import trace_between
@@ -132,16 +132,16 @@ def solving(project: Project) -> None:
     print(f"  solved, judged, compared       {everything * 1e3:9.1f} ms")
 
 
-def weighing(project: Project) -> None:
+def evaluating(project: Project) -> None:
     """Candidates with their lines, their seconds, and a step of tracing in a large picture."""
     build, asked = assemble(project), asked_of(project)
     turbos = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()[4:12]]
     full = [s for s in asked.stages if s.key == "full"]
-    weigh(build, turbos[:1], full)
-    lines = timed(lambda: weigh(build, turbos, full))
-    every = timed(lambda: weigh(build, turbos, asked.stages))
-    weighed = weigh(build, turbos, full)
-    seconds = timed(lambda: seconds_of(build, build.car, weighed, asked.held, asked.geared))
+    evaluate(build, turbos[:1], full)
+    lines = timed(lambda: evaluate(build, turbos, full))
+    every = timed(lambda: evaluate(build, turbos, asked.stages))
+    evaluated = evaluate(build, turbos, full)
+    seconds = timed(lambda: seconds_of(build, build.car, evaluated, asked.held, asked.geared))
     print("candidates")
     print(f"  eight lines of the rev range   {lines * 1e3:9.1f} ms   (target: under 500 ms, drawn)")
     print(f"  the same at every stage        {every * 1e3:9.1f} ms")
@@ -184,7 +184,7 @@ def first_five(searching: Search, seek: Callable[[Callable[[Place], Score | None
 
 
 def designing(project: Project) -> None:
-    """The first five designs against a plain differential evolution over the same solver; the shelf ranked."""
+    """The first five designs against a plain differential evolution over the same solver; the catalogue ranked."""
     free = with_free(project, [key for key in ALL_FREE if key not in ("pulley", "count")])
     turbos = {n: shipped.turbo(n) for n in shipped.turbo_names()}
     ours, theirs = [], []
@@ -413,7 +413,7 @@ def main() -> None:
     """Run all benchmarks."""
     project = shipped.demo("tarn")
     solving(project)
-    weighing(project)
+    evaluating(project)
     designing(project)
     in_space(project)
     keystrokes(project)

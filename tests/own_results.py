@@ -164,7 +164,7 @@ def asked(label: str, project: Project) -> dict[str, Job]:
     if label not in DEMOS:
         return needed | {"cuts": jobs.cuts_of(project)}
     return needed | {
-        "weighed": jobs.weighed(project),
+        "weighed": jobs.evaluated(project),
         "cuts": jobs.cuts_of(project),
         "schools": jobs.schools_of(project),
         "around": jobs.around_of(project),

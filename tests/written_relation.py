@@ -1,4 +1,4 @@
-"""A relation worked out as it is written: the symbols and signs of a working sheet, the values that stand beside them."""
+"""A relation worked out as it is written: the symbols and signs of a calculation sheet, the values that stand beside them."""
 
 from __future__ import annotations
 

@@ -123,7 +123,7 @@ def point(point: Point, project: Project) -> None:
 
 
 def one_sheet(sheet: Sheet, project: Project) -> None:
-    """A working sheet: the number, its relation, the values in it, the source."""
+    """A calculation sheet: the number, its relation, the values in it, the source."""
     units = project.shown_units
     result = exact(sheet.result.value, sheet.result.kind, units)
     _out(f"\n  {words(sheet.title, units)}: {result}\n    {sheet.relation}")
@@ -208,7 +208,7 @@ def _seconds(pull: Pull) -> str:
     return tr("never") if math.isinf(pull.seconds) else f"{pull.seconds:.2f} s"
 
 
-def weighed(project: Project, asked: ComparisonBasis, found: Sequence[Evaluated]) -> None:
+def evaluated(project: Project, asked: ComparisonBasis, found: Sequence[Evaluated]) -> None:
     """Every candidate at every stage, a row each."""
     units = project.shown_units
     by_id = {t.id: t for t in project.turbos}

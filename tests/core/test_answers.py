@@ -1,4 +1,4 @@
-"""What is told of a solution: working sheets, corrected power, knock screening, two states."""
+"""What is told of a solution: calculation sheets, corrected power, knock screening, two states."""
 
 from __future__ import annotations
 

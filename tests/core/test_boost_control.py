@@ -160,8 +160,8 @@ def test_states_and_trends(solver: Solver) -> None:
     assert (np.diff(valves) < 0.0).all()
     assert boost(1.0e5, full=1.7) > boost(1.0e5, full=1.3)
     whole = curve(solver, solver.full_load, Actuator(spring=1.0e5, full=1.45e5, diaphragm=0.060, valve=0.038), count=9)
-    working = [p.boost for p in whole.working]
-    assert len(working) >= 5 and working[-1] < working[1] and whole.first is not None and whole.most is not None
+    calculation = [p.boost for p in whole.calculation]
+    assert len(calculation) >= 5 and calculation[-1] < calculation[1] and whole.first is not None and whole.most is not None
     assert [p.state for p in whole.points][:2] == [SHUT, SHUT]
     small = prepare(
         assemble(

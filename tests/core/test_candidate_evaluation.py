@@ -1,4 +1,4 @@
-"""Candidates weighed: each line is the solver's own, stages follow, housings trade as they do in the trade, what
+"""Candidates evaluated: each line is the solver's own, stages follow, housings trade as they do in the trade, what
 a choice gives up is the plain difference; the diesel's pump is told and turned."""
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_up_against, housings, weigh, with_spool_times
+from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, evaluate, given_up_against, housings, with_spool_times
 from zarvik.core.compressor.measured import TurboMounting, identify, inducer_of, scaled, trim
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shipped
@@ -40,7 +40,7 @@ def found(tarn: Build) -> tuple[Evaluated, ...]:
     project = shipped.demo("tarn")
     asked = asked_of(project)
     turbos = (tarn.turbo, *candidates(project))
-    return with_spool_times(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
+    return with_spool_times(tarn, tarn.car, evaluate(tarn, turbos, asked.stages), asked.held, asked.geared)
 
 
 def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Evaluated, ...]) -> None:
@@ -90,7 +90,7 @@ def test_housings_trade_threshold_for_back_pressure(tarn: Build) -> None:
 
 def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> None:
     """Against each other turbo only where the other is better, by what the figures differ; nothing against a
-    turbo that is not weighed."""
+    turbo that is not evaluated."""
     chosen = found[0]
     for item in given_up_against(found, chosen.turbo.id, 1):
         other = next(w for w in found if w.turbo.name == item.name)
@@ -111,18 +111,20 @@ def test_two_turbos_carry_two_rotors() -> None:
     wheels each wakes about as one."""
     fell = assemble(shipped.demo("fell"))
     assert fell.turbo.count == 2
-    one = weigh(fell, (fell.turbo,), (Stage("f", "F", fell.boost.full, 0.0),))
+    one = evaluate(fell, (fell.turbo,), (Stage("f", "F", fell.boost.full, 0.0),))
     point = prepare(fell).at(7000.0)
     line = one[0].lines[0]
     assert np.interp(7000.0, line.speed, line.flow) == pytest.approx(point.turbo.flow, rel=1e-3)
     held = with_spool_times(fell, fell.car, one, 5500.0, 4000.0)[0].held[0].seconds
     single = dataclasses.replace(fell, turbo=dataclasses.replace(fell.turbo, inertia=2.0 * fell.turbo.rotor))
-    heavy = with_spool_times(single, single.car, weigh(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0)
+    heavy = with_spool_times(
+        single, single.car, evaluate(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0
+    )
     assert heavy[0].held[0].seconds > 1.3 * held
 
 
 def test_a_turbo_is_known_again_by_more_than_its_wheels() -> None:
-    """Flange, bolts, gate and donor narrow the shelf where the wheels say little; what does not fit is named."""
+    """Flange, bolts, gate and donor narrow the catalogue where the wheels say little; what does not fit is named."""
     sizes = {n: shipped.sizes(n) for n in shipped.turbo_names()}
     fits = {n: shipped.fits(n) for n in shipped.turbo_names()}
     said = TurboMounting("four_bolt", 0.078, "", "", "2.5 L saloon")
@@ -220,16 +222,16 @@ def test_fuel_by_the_pump_is_for_diesels() -> None:
     assert float(engine.fuel_rate(2500.0)) == pytest.approx(832.0 * 60e-9 * 4 * 2500.0 / 120.0)
 
 
-def test_candidates_of_the_whole_shelf_are_told_apart(tarn: Build) -> None:
-    """Every turbo of the shelf on the Tarn, some hopeless: each has figures or none, no exception."""
+def test_candidates_of_the_whole_catalogue_are_told_apart(tarn: Build) -> None:
+    """Every turbo of the catalogue on the Tarn, some hopeless: each has figures or none, no exception."""
     turbos = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()]
     stages = (Stage("f", "F", 1.1e5, 330 * 745.7),)
-    weighed = with_spool_times(tarn, tarn.car, weigh(tarn, turbos, stages), 3800.0, 2800.0)
-    assert len(weighed) == len(turbos)
-    for one in weighed:
+    evaluated = with_spool_times(tarn, tarn.car, evaluate(tarn, turbos, stages), 3800.0, 2800.0)
+    assert len(evaluated) == len(turbos)
+    for one in evaluated:
         assert one.lines[0].state in ("ok", "marginal", "fails", "to_do")
         assert not one.held[0].seconds <= 0.0
-    giants = [w for w in weighed if w.turbo.turbine.wheel > 0.08]
+    giants = [w for w in evaluated if w.turbo.turbine.wheel > 0.08]
     assert giants and all(not math.isfinite(w.held[0].seconds) for w in giants)
 
 

@@ -159,7 +159,7 @@ def test_crossing_lines_are_found() -> None:
 
 
 @pytest.mark.parametrize("name", shipped.turbo_names())
-def test_shelf_maps_are_sound(name: str) -> None:
+def test_catalogue_maps_are_sound(name: str) -> None:
     """Every map that ships can be used, and is believable (common practice, no source)."""
     chart = shipped.turbo_map(name)
     assert faults(chart) == []
@@ -185,8 +185,8 @@ def test_larger_trim_flows_more_in_the_same_exducer() -> None:
     assert high.lines[4].flow[0] > low.lines[4].flow[0]
 
 
-def test_the_shelf_is_what_its_generator_makes() -> None:
-    """Regression, no validation: a map of the shelf comes out of the mean line again, to its printed
+def test_the_catalogue_is_what_its_generator_makes() -> None:
+    """Regression, no validation: a map of the catalogue comes out of the mean line again, to its printed
     digits."""
     kept = shipped.turbo_map("c54-71")
     made = generate(Wheel(0.054, 0.071), kept.name)
@@ -201,7 +201,7 @@ def test_the_shelf_is_what_its_generator_makes() -> None:
 
 
 def test_a_wheel_gives_the_map_of_its_size() -> None:
-    """The shelf's own wheels, measured again, give the shelf's maps; one that lies between two of them lies
+    """The catalogue's own wheels, measured again, give the catalogue's maps; one that lies between two of them lies
     between their maps (choke flow and highest speed)."""
     from zarvik.formats import shipped
 

@@ -40,7 +40,7 @@ from zarvik.project.units.units import EntryError, parse
 
 @pytest.fixture(scope="module")
 def turbos() -> dict[str, object]:
-    """Five turbos of the shelf about the Tarn's."""
+    """Five turbos of the catalogue about the Tarn's."""
     return {n: shipped.turbo(n) for n in ("c46-60", "c51-67", "c54-71", "c58-76", "c61-80")}
 
 
@@ -78,7 +78,7 @@ def test_unbeaten_is_what_nothing_beats(aims: list[tuple[int, int, int]]) -> Non
 
 def test_turbos_stand_in_the_order_of_their_flow(turbos: dict[str, object]) -> None:
     """What stands beside each other in a search is alike: the axis of the turbos rises with the flow of their fastest line, the document's
-    own among those of the shelf."""
+    own among those of the catalogue."""
     axis = next(a for a in search_of(shipped.demo("tarn"), turbos, TURBO).axes if a.key == TURBO)
     known = {t.name: t for t in (*shipped.demo("tarn").turbos, *turbos.values())}
     flows = [known[name].lines[-1].points[-1][0] for name in axis.names]  # type: ignore[attr-defined]
@@ -133,9 +133,9 @@ def test_what_is_shown_differs() -> None:
     assert diverse([], [], (10,), 3) == []
 
 
-def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: str = "") -> Search:
+def search_of(project: Project, catalogue_of: dict[str, object], *free: str, wish: str = "") -> Search:
     """A search with just these things free."""
-    return Search(with_free(project, free), shelf_of, wish)  # type: ignore[arg-type]
+    return Search(with_free(project, free), catalogue_of, wish)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -390,7 +390,7 @@ def test_the_bill_by_hand() -> None:
         return by_key(items), cost(items)
 
     groups, total = billed(resources)
-    # The shelf's wheel of 61/80 mm: its inducer over three quarters is the tip, within the 6 % of the map's choke
+    # The catalogue's wheel of 61/80 mm: its inducer over three quarters is the tip, within the 6 % of the map's choke
     assert groups["turbo"][1].money == pytest.approx(560.0 * (80.0 / 60.0) ** 2, rel=0.08)
     assert groups["gate"][1] == Cost(100.0, 2.0, 6.0) and groups["cooler"][1].money == pytest.approx(240.0)
     assert groups["manifold"][1].hours >= 12.0 and total.days == 12.0
@@ -457,7 +457,7 @@ def test_torque_that_clutch_and_gears_take() -> None:
     assert 280.0 < held <= 301.0
 
 
-def test_ranking_the_shelf(turbos: dict[str, object]) -> None:
+def test_ranking_the_catalogue(turbos: dict[str, object]) -> None:
     """At a glance and then solved: what ranks first of all housings, each solved over the whole range, is among the first
     three; figures at a glance are near to those of the whole line; a limit of none is kept."""
     build = assemble(shipped.demo("tarn"))

@@ -20,7 +20,7 @@ from zarvik.project.document.document import Project
 TURBOS = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]
 
 
-def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:
+def test_the_catalogue_is_searched_and_ranked(tarn: Project) -> None:
     """Every turbo with every housing once, the best first; a find is what solving it gives."""
     build = assemble(tarn)
     heard: list[float] = []

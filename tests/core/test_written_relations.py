@@ -1,4 +1,4 @@
-"""Each relation of a working sheet, worked out as it is written from the values that stand beside it.
+"""Each relation of a calculation sheet, worked out as it is written from the values that stand beside it.
 
 What a reader with a pencil would do, for every sheet of every demo: the relation is read as text, so that no code is shared with what made
 the number. A symbol without a value beside it, or a value in another unit than its words say, fails.

@@ -250,7 +250,7 @@ def test_schema_and_version(capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_every_sheet_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
-    """`solve --sheets` prints the working of every number of the build, each with its source."""
+    """`solve --sheets` prints the calculation of every number of the build, each with its source."""
     path = tmp_path / "t.zarvik.json"
     assert main(["demo", "tarn", "--copy", str(path)]) == 0
     capsys.readouterr()

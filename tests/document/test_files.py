@@ -309,7 +309,7 @@ def test_map_files_that_are_none(tmp_path: Path) -> None:
         map_csv.read(tmp_path / "h.csv")
 
 
-def test_shelf_refuses_what_it_does_not_have() -> None:
+def test_catalogue_refuses_what_it_does_not_have() -> None:
     """With the names that it has."""
     with pytest.raises(FileError, match="tarn"):
         shipped.demo("moon")

@@ -101,7 +101,7 @@ def test_a_first_design_is_sensible(made: tuple[BuilderInput, Project, Answer]) 
 
 
 def test_its_sizes_can_be_bought(made: tuple[BuilderInput, Project, Answer]) -> None:
-    """Tube of the series, a valve that is sold, a turbo of the shelf."""
+    """Tube of the series, a valve that is sold, a turbo of the catalogue."""
     _known, project, _ = made
     inside = {round(25.4 * inch - 2000.0 * WALL, 1) for inch in (*CHARGE_TUBES, *EXHAUST_TUBES)}
     for run in ("hot_pipe", "exhaust"):
@@ -149,8 +149,8 @@ def test_best_torque_lies_below_best_power(name: str) -> None:
 
 
 def test_there_is_always_a_project() -> None:
-    """Too much from too little, too high up, a shelf without a large enough wheel, alcohol at 820 hp from 4.8 L: the nearest that can be,
-    with a sentence about what stands in the way; the nearer the wish, the nearer it comes."""
+    """Too much from too little, too high up, a catalogue without a large enough wheel, alcohol at 820 hp from 4.8 L: the nearest that can
+    be, with a sentence about what stands in the way; the nearer the wish, the nearer it comes."""
     for known, words in (
         (BuilderInput(kind="two", cylinders=4, litres=1.0e-3, redline=6000, power=600 * HP, fuel="petrol95"), "bar of boost"),
         (

@@ -80,7 +80,7 @@ def test_a_brick_melts_and_moves(tarn: Project) -> None:
 
 
 def test_thin_pipes_want_a_brace(tarn: Project) -> None:
-    """Sixteen-gauge tube and a heavy turbo fail, the cure is a brace, and it cures; a casting carries; a mass that is weighed counts."""
+    """Sixteen-gauge tube and a heavy turbo fail, the cure is a brace, and it cures; a casting carries; a mass that is evaluated counts."""
     thin = with_value(without_primaries(tarn), "layout.fabrication.wall", parse("1.65 mm", "length"))
     thin = with_value(thin, "fittings.turbo_mass", parse("24 kg", "mass"))
     thin = with_value(thin, "manifold.primaries.bore", parse("35 mm", "length"))

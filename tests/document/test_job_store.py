@@ -19,7 +19,7 @@ from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.folders import settings_file
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, JobStore, same
-from zarvik.workspace.jobs import ROAD_SPEEDS, SHELF, beside, influences_of, radiator_shares_of, shelf_in
+from zarvik.workspace.jobs import CATALOGUE, ROAD_SPEEDS, beside, catalogue_in, influences_of, radiator_shares_of
 from zarvik.workspace.solving import solve
 
 
@@ -206,15 +206,15 @@ def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) ->
 
 def test_a_search_belongs_to_everything_but_the_turbo(tarn: Project) -> None:
     """Another boost or pipe is another question; another turbo, name or unit is not."""
-    asked = shelf_in(tarn)
-    assert asked.key == SHELF
+    asked = catalogue_in(tarn)
+    assert asked.key == CATALOGUE
     for place, text, kind in (("goal.target_boost", "0.5 bar", "pressure_gauge"), ("cold_pipe.c-run.bore", "70 mm", "length")):
-        assert not same(asked.of, shelf_in(edits.with_value(tarn, place, parse(text, kind))).of)
+        assert not same(asked.of, catalogue_in(edits.with_value(tarn, place, parse(text, kind))).of)
     other = edits.with_value(tarn, "turbo", tarn.turbos[1].id)
-    assert same(asked.of, shelf_in(other).of)
-    assert same(asked.of, shelf_in(edits.with_value(other, "units", "inch")).of)
+    assert same(asked.of, catalogue_in(other).of)
+    assert same(asked.of, catalogue_in(edits.with_value(other, "units", "inch")).of)
     fewer = tarn.model_copy(update={"turbos": tarn.turbos[:1], "turbo": tarn.turbos[0].id})
-    assert same(asked.of, shelf_in(fewer).of)
+    assert same(asked.of, catalogue_in(fewer).of)
 
 
 def test_settings_survive_and_stand_odd_files(state_folder: Path) -> None:

@@ -129,7 +129,7 @@ def test_the_last_setting_that_holds_is_named() -> None:
 
 
 def test_settings_in_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """`weigh` prints them and writes them; a petrol engine has none."""
+    """`evaluate` prints them and writes them; a petrol engine has none."""
     path = tmp_path / "d.json"
     project_file.write(diesel(screw="0.5"), path)
     assert main(["candidates", str(path)]) == 0

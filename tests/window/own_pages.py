@@ -35,7 +35,7 @@ from zarvik.window.run.pressure_run import PressureRun
 THE_DAY = "1700000000"  # that stands on what is printed
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
 DEMOS = {"tarn": "mixed", "moth": "inch"}
-LEAVES = ("working", "known", "steps")
+LEAVES = ("calculation", "uncertainty", "history")
 WIDE, NARROW = (1280, 800), ((840, 520), (640, 400))
 PAPERS: dict[str, tuple[str, ...]] = {
     "cut_weld": ("paper",),

@@ -16,12 +16,12 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.formula_text import symbol, typeset
 
 
-def test_the_working_of_any_number(window: MainWindow) -> None:
+def test_the_calculation_of_any_number(window: MainWindow) -> None:
     """A click on a figure opens its sheet; a value in it opens its own; the bars are what the core
     says; a click on a bar goes to the entry."""
     area, key = next(hit for hit in window.run._hits if hit[1] == "power")
     QTest.mouseClick(window.run, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
-    panel = window.side.working
+    panel = window.side.calculation
     assert (key, panel.key) == ("power", "power")
     assert panel.isVisible()
     window.session.jobs.idle()
@@ -44,8 +44,8 @@ def test_the_working_of_any_number(window: MainWindow) -> None:
 def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:
     """An edit and the rev slider move the open sheet; a number that the build loses is said."""
     window.show_bench("turbo")
-    window.desk.show_working("gate_flow")
-    panel = window.side.working
+    window.desk.show_calculation("gate_flow")
+    panel = window.side.calculation
     assert panel.sheet is not None
     before = panel.sheet.result.value
     window.desk.set_speed(5000.0)
@@ -64,7 +64,7 @@ def test_every_check_shows_its_number(window: MainWindow, name: str) -> None:
     """W on a line opens the sheet that the check stands on."""
     chosen_check(window, name)
     QTest.keyClick(window.checks.checks, Qt.Key.Key_W)
-    assert window.side.working.sheet is not None
+    assert window.side.calculation.sheet is not None
 
 
 def test_relations_are_set_like_in_a_book() -> None:

@@ -125,14 +125,14 @@ def test_the_decision_is_kept_with_its_reason(window: MainWindow, tmp_path: Path
 
 def test_money_and_dates_count(tarn: Project) -> None:
     """Dearer than the money, later than the day: tight or failing, whatever the figures say."""
-    from zarvik.core.candidates.evaluation import weigh
+    from zarvik.core.candidates.evaluation import evaluate
     from zarvik.project.assembly.assemble import assemble
     from zarvik.project.assembly.stages import asked_of
     from zarvik.project.assembly.turbos import candidates
 
     build = assemble(tarn)
     asked = asked_of(tarn)
-    found = weigh(build, (build.turbo, *candidates(tarn)), asked.stages)
+    found = evaluate(build, (build.turbo, *candidates(tarn)), asked.stages)
     by_id = {w.turbo.id: w for w in found}
     assert presenter.state_of(tarn, by_id["c58-76"], 1) == "fails"  # 990 of 900 and June for May
     rich = with_value(tarn, "goal.budget", tarn.goal.budget.with_si(2000.0))

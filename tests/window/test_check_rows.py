@@ -146,7 +146,7 @@ def test_figures_of_the_ribbon_lead_to_their_sheets(window: MainWindow) -> None:
     led = {}
     for area, key in list(window.run._hits):
         QTest.mouseClick(window.run, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
-        led[key] = window.side.working.key
+        led[key] = window.side.calculation.key
     assert led == {key: key for key in ("power", "torque", "boost", "air")}
 
 

@@ -16,7 +16,7 @@ from zarvik.window.frame.main_window import MainWindow
 
 
 def test_variants_side_by_side(window: MainWindow) -> None:
-    """Keep under a name, change, compare, ghost in the plots, go back; a bad name is said."""
+    """Keep under a name, change, compare, overlay in the plots, go back; a bad name is said."""
     window.show_bench("compare")
     bench = window.benches["compare"]
     bench.name.setFocus()
@@ -41,16 +41,16 @@ def test_variants_side_by_side(window: MainWindow) -> None:
     entries = groups["Different entries"]
     assert [c.text for c in entries[0].cells] == ["1 bar", "1.1 bar"]
     blank = window.run.grab().toImage()
-    click(row.ghost)
+    click(row.overlay)
     pause(30)
-    assert window.desk.ghost_answer is not None
+    assert window.desk.overlay_answer is not None
     assert window.run.grab().toImage() != blank
     click(row.enter)
     assert settle(window)
     assert window.desk.point.power == pytest.approx(before)
     assert not row.enter.isEnabled()
     click(row.remove)
-    assert window.desk.ghost == ""
+    assert window.desk.overlay == ""
     assert "as bought" not in variants.names(window.session.project)
 
 

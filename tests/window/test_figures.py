@@ -1,4 +1,4 @@
-"""Every figure on a bench leads to its working: of the present design and of those beside it."""
+"""Every figure on a bench leads to its calculation: of the present design and of those beside it."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ from zarvik.window.parts.figure_text import FigureText
 def test_figures_open_from_every_bench(window: MainWindow) -> None:
     """W in the list of pieces, on the chosen candidate, Enter in the comparison, a click on a margin
     of the map: each opens the sheet of what it stands on; a differing entry opens its field."""
-    panel = window.side.working
+    panel = window.side.calculation
     window.desk.go("piece:c-up")
     pieces = window.benches["pipes"].list
     pieces.setFocus()
@@ -60,9 +60,9 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
 
 
 def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
-    """A click on a figure of a candidate that is not chosen, and of a variant, opens its working:
+    """A click on a figure of a candidate that is not chosen, and of a variant, opens its calculation:
     of that design, at the engine speed the figure belongs to; then back to the present one."""
-    panel = window.side.working
+    panel = window.side.calculation
     window.show_bench("turbo")
     pause(30)  # laid out
     bench = window.benches["turbo"]
@@ -176,7 +176,7 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
     assert presenter.moved(point) == pytest.approx(by_hand, rel=0.01)
     area, _ = next(hit for hit in chart._hits if hit[1] == "opening")
     QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
-    assert window.side.working.key == "opening"
+    assert window.side.calculation.key == "opening"
     window.desk.edit("blower.fitted", False)
     assert settle(window)
     assert bench.gate.isVisible() and not bench.blower.isVisible()
@@ -186,7 +186,7 @@ def test_figures_of_a_check_by_keys(window: MainWindow) -> None:
     """W on the line of a check shows the number that it stands on. In the sentence below Right goes from figure to figure, Enter
     follows it; a speed leads the slider there."""
     text = chosen_check(window, "gate").text
-    panel = window.side.working
+    panel = window.side.calculation
     QTest.keyClick(window.checks.checks, Qt.Key.Key_W)
     assert panel.key == "opening"
     window.side.turn("checks")

@@ -34,9 +34,9 @@ def test_the_finder_reaches_everything(window: MainWindow) -> None:
     for thing in window.findable.things():
         kinds[thing.kind] = kinds.get(thing.kind, 0) + 1
     assert kinds["command"] > 30 and kinds["entry"] > 80 and kinds["piece"] > 15
-    assert kinds["working"] > 20
+    assert kinds["calculation"] > 20
     for thing in list(window.findable.things()):
-        if thing.kind in ("entry", "piece", "working"):
+        if thing.kind in ("entry", "piece", "calculation"):
             thing.act()
     open_finder(window)
     QTest.keyClicks(window.finder.field, "zzzz")

@@ -26,7 +26,7 @@ from zarvik.workspace import settings
 from zarvik.workspace.job_store import Job, JobProgress
 
 
-def test_searching_the_shelf(window: MainWindow) -> None:
+def test_searching_the_catalogue(window: MainWindow) -> None:
     """The search runs beside the window; Enter takes a find over, one undo brings the old back."""
     window.show_bench("turbo")
     bench = window.benches["turbo"]
@@ -37,7 +37,7 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     assert bench.finds.isVisible() and not window.strip.isVisible()
     best = bench.finds.finds[0]
     QTest.keyClick(bench.finds.rows[0], Qt.Key.Key_W)
-    panel = window.side.working
+    panel = window.side.calculation
     assert panel.beside is not None and panel.beside.name == best.turbo.name
     assert panel.sheet is not None
     assert panel.sheet.result.value == pytest.approx(best.figures.power, rel=1e-3)
@@ -52,7 +52,7 @@ def test_searching_the_shelf(window: MainWindow) -> None:
 
 
 def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
-    """The boost is changed while the shelf is searched: nothing is shown as if it were of the new
+    """The boost is changed while the catalogue is searched: nothing is shown as if it were of the new
     boost; a list that is shown goes with the next change."""
     window.show_bench("turbo")
     bench = window.benches["turbo"]
@@ -284,7 +284,7 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
 
     # The leaves of the side are the same beside every bench.
     # Those whose texts have links, which carry an ink of their own.
-    for leaf, benches in (("checks", ["goal", "turbo", "pipes", "exhaust", "designs", "compare"]), ("working", ["turbo", "layout"])):
+    for leaf, benches in (("checks", ["goal", "turbo", "pipes", "exhaust", "designs", "compare"]), ("calculation", ["turbo", "layout"])):
         window.turn_to(leaf)
         for bench in benches:
             window.show_bench(bench)
@@ -314,7 +314,7 @@ def test_a_journal_that_cannot_be_written_is_said(open_window: object, tarn: Pro
 
 
 def test_a_turbo_from_its_wheels(window: MainWindow) -> None:
-    """Sizes are typed, the nearest of the shelf is named with what does not fit; nonsense cannot be made;
+    """Sizes are typed, the nearest of the catalogue is named with what does not fit; nonsense cannot be made;
     the turbo stands among the candidates with its map marked as estimated."""
     window.show_bench("turbo")
     bench = window.benches["turbo"]

@@ -127,15 +127,15 @@ def test_ground_and_engine(name: str) -> None:
     found = layout(project)
     bodies = bodies_of(space_of(project), found)
     (ground,) = (b for b in bodies if b.tint == GROUND)
-    ghosts = [b for b in bodies if b.tint == GHOST]
-    assert len(ghosts) == 2 * space_of(project).head.banks and not any(b.piece for b in (*ghosts, ground))
+    overlays = [b for b in bodies if b.tint == GHOST]
+    assert len(overlays) == 2 * space_of(project).head.banks and not any(b.piece for b in (*overlays, ground))
     near = [b for b in bodies if b is not ground and not b.run.startswith("exhaust")]
     assert ground.corners[:, 1].max() < min(b.corners[:, 1].min() for b in near)
     ends = ground.corners.reshape(-1, 8, 3).mean(axis=1)
     xs = np.unique(np.round(ends[:, 0] / BETWEEN * 2.0))  # lines lie on whole tenths, or half-way between where they cross an even field
     assert np.allclose(xs, ends[:, 0][[int(np.abs(ends[:, 0] / BETWEEN * 2.0 - x).argmin()) for x in xs]] / BETWEEN * 2.0, atol=1e-6)
     ports = np.array([p.origin for p in found.ports])
-    block = np.vstack([b.corners for b in ghosts])
+    block = np.vstack([b.corners for b in overlays])
     assert block[:, 1].min() < ports[:, 1].min() - 0.2 and block[:, 2].min() < ports[:, 2].max()
     assert block[:, 0].min() < ports[:, 0].min() and block[:, 0].max() > ports[:, 0].max()
 

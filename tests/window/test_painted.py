@@ -24,7 +24,7 @@ from zarvik.window.frame.arranged import LEAST
 from zarvik.window.frame.calculation_panel import Choice
 from zarvik.window.frame.main_window import MainWindow
 
-LEAVES = ("checks", "working", "known", "steps")
+LEAVES = ("checks", "calculation", "uncertainty", "history")
 
 
 def paint(window: MainWindow) -> list[Painted]:

@@ -336,7 +336,7 @@ def test_what_is_known_is_told(window: MainWindow) -> None:
     entry in it leads to its field."""
     window.desk.edit("engine.best_breathing", edits.meta(window.desk.project, "engine.best_breathing").read("?"))
     assert app.settle(window)
-    window.turn_to("known")
+    window.turn_to("uncertainty")
     panel = window.side.known
     assert "95 % range" in panel.bands.plain() and "hp to " in panel.bands.plain()
     rows = [row.plain() for row in panel.rows if row.isVisible()]
@@ -495,7 +495,7 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
             if chance.random() < 0.2:
                 window.desk.set_speed(chance.uniform(1000.0, 7000.0))
             if chance.random() < 0.1:
-                window.desk.show_working(chance.choice(keys))
+                window.desk.show_calculation(chance.choice(keys))
         app.settle(window)
         gc.collect()
 

@@ -66,7 +66,7 @@ class Hand:
             self.look,
             self.variant,
             self.other,
-            self.weigh,
+            self.evaluate,
         )
 
     def _some(self, kind: type[QWidget]) -> QWidget | None:
@@ -145,11 +145,11 @@ class Hand:
     def look(self) -> None:
         """Another bench, leaf, engine speed, size."""
         self.window.show_bench(self.pick.choice(list(self.window.benches)))
-        self.window.side.turn(self.pick.choice(("checks", "working", "steps")))
+        self.window.side.turn(self.pick.choice(("checks", "calculation", "history")))
         self.window.desk.set_speed(self.pick.uniform(500.0, 9000.0))
         self.window.resize(self.pick.choice((960, 1280, 1700)), self.pick.choice((540, 800, 950)))
 
-    def weigh(self) -> None:
+    def evaluate(self) -> None:
         """Something on the Candidates bench."""
         bench = self.window.benches["candidates"]
         self.window.show_bench("candidates")
@@ -175,7 +175,7 @@ class Hand:
         elif what == 1:
             desk.change("enter", variants.enter(desk.project, self.pick.choice(names)))
         elif what == 2:
-            desk.set_ghost(self.pick.choice(("", *names)))
+            desk.set_overlay(self.pick.choice(("", *names)))
         else:
             desk.change("drop", variants.remove(desk.project, self.pick.choice(names)))
 

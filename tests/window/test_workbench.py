@@ -19,7 +19,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Change the target, keep the design, find the piece that costs most, cure it, compare with
-    before, see the working of the power, print the page: no mouse anywhere."""
+    before, see the calculation of the power, print the page: no mouse anywhere."""
     find(window, "target power 330")
     entry = QApplication.focusWidget()
     assert entry is field(window.benches["goal"], "goal.target_power")
@@ -62,8 +62,8 @@ def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch
 
     press(window, Qt.Key.Key_Home, target=window.slider)
     find(window, "power at the crank")
-    assert window.side.stack.currentWidget() is window.side.working
-    assert window.side.working.result.text().startswith(window.desk.text(window.desk.point.power, "power"))
+    assert window.side.stack.currentWidget() is window.side.calculation
+    assert window.side.calculation.result.text().startswith(window.desk.text(window.desk.point.power, "power"))
 
     target = tmp_path / "page.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))

@@ -129,7 +129,7 @@ ENTRANCES = (
     ("zarvik.workspace.solving", "completed"),
     ("zarvik.workspace.jobs", "design"),
     ("zarvik.workspace.jobs", "search"),
-    ("zarvik.workspace.jobs", "weigh"),
+    ("zarvik.workspace.jobs", "evaluate"),
     ("zarvik.core.calculations", "sheets"),
     ("zarvik.workspace.jobs", "sustained_share"),
     ("zarvik.window.paper.page", "judge"),

@@ -176,6 +176,6 @@ def _window_options(words: argparse.ArgumentParser) -> None:
     words.add_argument("--bench", metavar="NAME", help=tr("which bench to show"))
     words.add_argument("--theme", choices=("light", "dark"))
     words.add_argument("--size", default="1280x800", help=tr("of the window, as 1280x800"))
-    words.add_argument("--calculation", dest="working", metavar="NUMBER", help=tr("open the calculation of a number, as power"))
-    words.add_argument("--overlay", dest="ghost", metavar="NAME", help=tr("overlay a variant"))
+    words.add_argument("--calculation", dest="calculation", metavar="NUMBER", help=tr("open the calculation of a number, as power"))
+    words.add_argument("--overlay", dest="overlay", metavar="NAME", help=tr("overlay a variant"))
     words.add_argument("--rpm", dest="rev", type=float, help=tr("engine speed shown"))

@@ -1,4 +1,4 @@
-"""What to take: candidates weighed, the shelf ranked, whole designs searched."""
+"""What to take: candidates evaluated, the catalogue ranked, whole designs searched."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from pathlib import Path
 from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
-from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, weigh, with_spool_times
+from zarvik.core.candidates.evaluation import MOST, Evaluated, evaluate, pulleys, with_spool_times
 from zarvik.formats import project_file, results, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.stages import asked_of
@@ -18,7 +18,7 @@ from zarvik.project.engine.diesel_pump import settings
 from zarvik.project.language.language import tr, tr_format
 
 
-def weigh_up(given: argparse.Namespace) -> int:
+def evaluate_candidates(given: argparse.Namespace) -> int:
     """Every candidate at every stage, or every pulley of a blower; the pump of a diesel at its settings."""
     project = project_file.read(given.file)
     build, asked = assemble(project, id=project.name), asked_of(project)
@@ -27,14 +27,14 @@ def weigh_up(given: argparse.Namespace) -> int:
         tried = pulleys(build)
     else:
         turbos = (build.turbo, *candidates(project)[: MOST - 1])
-        found = with_spool_times(build, build.car, weigh(build, turbos, asked.stages), asked.held, asked.geared)
+        found = with_spool_times(build, build.car, evaluate(build, turbos, asked.stages), asked.held, asked.geared)
         tried = ()
     pump = settings(project) if project.engine.fuel == "diesel" and project.engine.fuelling != "lambda" else ()
     if given.json:
-        tree = results.weighed_tree(project, asked, found, tried, pump)
+        tree = results.evaluated_tree(project, asked, found, tried, pump)
         write_tree(given, tree, tr_format("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
         return GOOD
-    printing.weighed(project, asked, found)
+    printing.evaluated(project, asked, found)
     printing.pulleys(project, tried)
     printing.pump(project, pump)
     return GOOD
@@ -70,7 +70,7 @@ def search(given: argparse.Namespace) -> int:
 
 
 def rank_all(given: argparse.Namespace) -> int:
-    """Rank the turbos of the shelf and of the project in a build."""
+    """Rank the turbos of the catalogue and of the project in a build."""
     project = project_file.read(given.file)
     if not 1 <= given.most <= 500:
         raise project_file.FileError(tr("--most must be between 1 and 500"))

@@ -316,7 +316,7 @@ def _candidate_tree(one: Evaluated, turbo: Turbo) -> dict[str, Any]:
     }
 
 
-def weighed_tree(
+def evaluated_tree(
     project: Project, asked: ComparisonBasis, found: Sequence[Evaluated], tried: Sequence[Pulley], pump: Sequence[PumpSetting] = ()
 ) -> dict[str, Any]:
     """Candidates at every stage, pulleys of a blower, the pump of a diesel; SI, null for what is not reached."""

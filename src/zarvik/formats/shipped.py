@@ -1,4 +1,4 @@
-"""What ships with the program: invented turbos on the shelf and demo projects."""
+"""What ships with the program: invented turbos in the catalogue and demo projects."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def turbo_names() -> list[str]:
 
 @lru_cache
 def turbo_title(name: str) -> str:
-    """What a turbo of the shelf is called, from the head of its map alone; its key where that does not say."""
+    """What a turbo of the catalogue is called, from the head of its map alone; its key where that does not say."""
     with (resources.files("zarvik.data") / "maps" / f"{name}.csv").open("r", encoding="utf-8") as file:
         for line in file:
             if not line.startswith("#"):
@@ -46,7 +46,7 @@ def turbo_map(name: str) -> CompressorMap:
 
 
 def _row(name: str) -> dict[str, str]:
-    """What stands on the shelf beside the map of a turbo; raises FileError."""
+    """What stands in the catalogue beside the map of a turbo; raises FileError."""
     text = (resources.files("zarvik.data") / "turbines.csv").read_text("utf-8")
     rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
     for row in rows:
@@ -66,7 +66,7 @@ def turbo(name: str) -> Turbo:
 
 
 def sizes(name: str) -> dict[str, float]:
-    """Diameters in m by which a turbo of the shelf is known again, by their names in
+    """Diameters in m by which a turbo of the catalogue is known again, by their names in
     `core.compressor.measured`; raises FileError."""
     names = {"inducer": "compressor_inducer", "exducer": "compressor_exducer", "turbine_wheel": "wheel", "turbine_exducer": "exducer"}
     row = _row(name)
@@ -74,7 +74,7 @@ def sizes(name: str) -> dict[str, float]:
 
 
 def fits(name: str) -> TurboMounting:
-    """Flange, gate, bearings and donor by which a turbo of the shelf is known again; raises FileError."""
+    """Flange, gate, bearings and donor by which a turbo of the catalogue is known again; raises FileError."""
     row = _row(name)
     return TurboMounting(row["flange"], float(row["bolts"]) / 1000.0, row["gate"], row["cooling"], row["donor"])
 

@@ -69,13 +69,13 @@ def run(
     theme: str | None = None,
     size: str = "1280x800",
     speed: float | None = None,
-    working: str | None = None,
-    ghost: str | None = None,
+    calculation: str | None = None,
+    overlay: str | None = None,
     first: bool = False,
     mark: Mark | None = None,
 ) -> int:
-    """Open the window and stay, or save a picture of a bench and leave; `working`: number whose
-    sheet is open, `ghost`: variant behind the design, `first`: on the page that asks for a new build. Returns the exit code."""
+    """Open the window and stay, or save a picture of a bench and leave; `calculation`: number whose
+    sheet is open, `overlay`: variant behind the design, `first`: on the page that asks for a new build. Returns the exit code."""
     keys = [entry.key for entry in BENCHES]
     bench = FORMER.get(bench, bench) if bench is not None else None
     if bench is not None and bench not in keys:
@@ -94,7 +94,7 @@ def run(
         window.show_start(first=True)
     give_place(window)
     if shot is not None:
-        return _picture(window, shot, speed, working, ghost)
+        return _picture(window, shot, speed, calculation, overlay)
     sys.excepthook = _hook(window)
     if to_be_compiled():
         window.desk.ask(compiling())
@@ -104,15 +104,15 @@ def run(
     return int(app.exec())
 
 
-def _picture(window: MainWindow, shot: str, speed: float | None, working: str | None, ghost: str | None) -> int:
+def _picture(window: MainWindow, shot: str, speed: float | None, calculation: str | None, overlay: str | None) -> int:
     """A picture of the window, with an engine speed (rev/min), a sheet and a variant where they are named; the exit code."""
     settled = settle(window)
     if speed is not None:
         window.desk.set_speed(speed)
-    if ghost:
-        window.desk.set_ghost(ghost)
-    if working:
-        window.desk.follow(working)
+    if overlay:
+        window.desk.set_overlay(overlay)
+    if calculation:
+        window.desk.follow(calculation)
     for _ in range(3):
         # What is heard of one job may ask for the next.
         window.session.jobs.idle()

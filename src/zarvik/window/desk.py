@@ -70,11 +70,11 @@ class Desk(QObject):
     subject_wanted = Signal(str)
     piece_chosen = Signal(str)
     notice = Signal(str)
-    working_wanted = Signal(str, object)  # key of the sheet, Beside or None
+    calculation_wanted = Signal(str, object)  # key of the sheet, Beside or None
     place_wanted = Signal(str)
     check_wanted = Signal()
     known_wanted = Signal()
-    ghost_changed = Signal()
+    overlay_changed = Signal()
     told = Signal(object)  # a Reply of the store of jobs, the answer's apart
     compared = Signal()
     _heard = Signal(object)
@@ -95,7 +95,7 @@ class Desk(QObject):
         # Where benches stand: what is made in its place is dressed once, what is brought there is dressed with all that is in it again
         self.home: QWidget | None = None
         self.own_steps: Steps | None = None  # a sheet that is open has its own undo and redo
-        self.ghost = ""  # name of the variant that is drawn behind the present design
+        self.overlay = ""  # name of the variant that is drawn behind the present design
 
     @property
     def project(self) -> Project:
@@ -145,8 +145,8 @@ class Desk(QObject):
             self._cured(reply)
         if reply.key.startswith(BESIDE) and reply.state == DONE:
             self.compared.emit()
-            if self.ghost and reply.key == BESIDE + self.ghost:
-                self.ghost_changed.emit()
+            if self.overlay and reply.key == BESIDE + self.overlay:
+                self.overlay_changed.emit()
         self.told.emit(reply)
 
     def _take(self, result: Result) -> None:
@@ -169,15 +169,15 @@ class Desk(QObject):
         if judged:
             self.checks_changed.emit()
 
-    def set_ghost(self, name: str) -> None:
+    def set_overlay(self, name: str) -> None:
         """Draw a variant behind the present design in every plot; empty for none."""
-        self.ghost = name
+        self.overlay = name
         self.ask_beside()
-        self.ghost_changed.emit()
+        self.overlay_changed.emit()
 
     def ask_beside(self, names: Iterable[str] = ()) -> None:
-        """Have variants solved beside the present design, the ghost always."""
-        wanted = {*names, self.ghost}
+        """Have variants solved beside the present design, the overlay always."""
+        wanted = {*names, self.overlay}
         asked = [beside(v.name, v.design) for v in self.project.variants if v.name in wanted]
         self.session.jobs.keep([q.key for q in asked], among=BESIDE)
         for job in asked:
@@ -192,9 +192,9 @@ class Desk(QObject):
         return None
 
     @property
-    def ghost_answer(self) -> Answer | None:
-        """The answer of the ghost."""
-        return self.beside(self.ghost) if self.ghost else None
+    def overlay_answer(self) -> Answer | None:
+        """The answer of the overlay."""
+        return self.beside(self.overlay) if self.overlay else None
 
     @property
     def speeds(self) -> list[float]:
@@ -338,9 +338,9 @@ class Desk(QObject):
         """Open the bench that holds an entry and put the cursor in it."""
         self.place_wanted.emit(place)
 
-    def show_working(self, key: str, beside: OtherDesign | None = None) -> None:
-        """Open the working sheet of a number, of the present design or of one beside it."""
-        self.working_wanted.emit(key, beside)
+    def show_calculation(self, key: str, beside: OtherDesign | None = None) -> None:
+        """Open the calculation sheet of a number, of the present design or of one beside it."""
+        self.calculation_wanted.emit(key, beside)
 
     def follow(self, address: str, beside: OtherDesign | None = None) -> None:
         """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
@@ -368,7 +368,7 @@ class Desk(QObject):
         if stroke:
             self.set_speed(float(speed))
         if key:
-            self.show_working(key, beside)
+            self.show_calculation(key, beside)
 
     def turbo_beside(self, key: str) -> OtherDesign:
         """The present build with another candidate's turbo."""

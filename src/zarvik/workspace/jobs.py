@@ -1,4 +1,4 @@
-"""JobStore beside the answer: what moves a number, designs solved beside the present one, the shelf
+"""JobStore beside the answer: what moves a number, designs solved beside the present one, the catalogue
 in this build."""
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
-from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, housings, pulleys, weigh, with_spool_times
+from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, evaluate, housings, pulleys, with_spool_times
 from zarvik.core.checks import Change
 from zarvik.core.checks.fluid_lines import highest_fuel_point
 from zarvik.core.common.compiled import share_compiled, to_be_compiled
@@ -52,8 +52,8 @@ from zarvik.project.vehicle.towing import towing_report
 from zarvik.workspace.job_store import Job, JobError, JobProgress
 from zarvik.workspace.solving import Result, solve
 
-INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
-WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
+INFLUENCES, CATALOGUE, COMPILING, BESIDE = "influences", "catalogue", "compiling", "beside:"
+EVALUATED, SECONDS, HOUSINGS, PULLEYS = "evaluated", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
@@ -105,9 +105,9 @@ def beside(name: str, design: Project) -> Job:
     return Job(BESIDE + name, design, work)
 
 
-def shelf_in(project: Project) -> Job:
-    """Every turbo of the shelf with several housings in this build."""
-    return Job(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Ranking the catalogue")
+def catalogue_in(project: Project) -> Job:
+    """Every turbo of the catalogue with several housings in this build."""
+    return Job(CATALOGUE, _without_turbo(project), partial(_search, project), lane="work", title="Ranking the catalogue")
 
 
 def compiling() -> Job:
@@ -123,7 +123,7 @@ def compiling() -> Job:
 
 
 def _without_turbo(project: Project) -> str:
-    """Everything of a document that a search of the shelf depends on: all but its turbos, its variants,
+    """Everything of a document that a search of the catalogue depends on: all but its turbos, its variants,
     and what it is called and shown in."""
     bare = project.model_copy(
         update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "pieces_cut": ()}
@@ -144,7 +144,7 @@ def _search(project: Project, watch: JobProgress) -> tuple[CatalogueMatch, ...]:
 
 @dataclasses.dataclass(frozen=True, eq=False)
 class Candidates:
-    """The turbos of a document weighed: the `build` they stand in, what was `asked`, what was found."""
+    """The turbos of a document evaluated: the `build` they stand in, what was `asked`, what was found."""
 
     build: Build
     asked: ComparisonBasis
@@ -161,7 +161,7 @@ def _system(project: Project) -> Build:
 _last: list[tuple[Project, str]] = []  # the document that was written out last, as text
 
 
-def _weighed_of(project: Project) -> str:
+def _evaluated_of(project: Project) -> str:
     """Everything of a document that weighing depends on: all but names, variants and the decision, which is noted
     while the figures stand."""
     for before, text in _last:
@@ -176,7 +176,7 @@ def _weighed_of(project: Project) -> str:
     return text
 
 
-def weighed(project: Project) -> Job:
+def evaluated(project: Project) -> Job:
     """Every candidate on this engine at every stage of it; the chosen one is among them however many there
     are."""
 
@@ -188,9 +188,9 @@ def weighed(project: Project) -> Job:
         order = {turbo.id: n for n, turbo in enumerate(project.turbos)}
         turbos = sorted((build.turbo, *others), key=lambda t: order[t.id])
         asked = asked_of(project)
-        return Candidates(build, asked, weigh(build, turbos, asked.stages, watch))
+        return Candidates(build, asked, evaluate(build, turbos, asked.stages, watch))
 
-    return Job(WEIGHED, _weighed_of(project), work, pause=0.1)
+    return Job(EVALUATED, _evaluated_of(project), work, pause=0.1)
 
 
 def seconds_of(first: Candidates) -> Job:
@@ -210,7 +210,7 @@ def housings_of(project: Project) -> Job:
         build = _system(project)
         return () if build.blower is not None else housings(build, asked_of(project).held, watch)
 
-    return Job(HOUSINGS, _weighed_of(project), work, pause=0.1)
+    return Job(HOUSINGS, _evaluated_of(project), work, pause=0.1)
 
 
 def pulleys_of(project: Project) -> Job:
@@ -219,7 +219,7 @@ def pulleys_of(project: Project) -> Job:
     def work(watch: JobProgress) -> tuple[Pulley, ...]:
         return pulleys(_system(project), watch)
 
-    return Job(PULLEYS, _weighed_of(project), work, pause=0.1)
+    return Job(PULLEYS, _evaluated_of(project), work, pause=0.1)
 
 
 def primaries_of(project: Project, *, lay: bool) -> Job:
@@ -291,7 +291,7 @@ def files_of(project: Project, what: str, goal: Path) -> Job:
 
 
 def sheets_named(of: Solved, point: Point, units: dict[str, str]) -> Job:
-    """What the working sheets of a point are called: words by key. To name one, some have to solve."""
+    """What the calculation sheets of a point are called: words by key. To name one, some have to solve."""
 
     def work(watch: JobProgress) -> dict[str, str]:
         watch(0.0)
@@ -429,4 +429,4 @@ def designs_of(project: Project, tries: int, wish: str = "") -> Job:
             raise JobError(str(error)) from None
         return searching.run(budget=tries, progress=watch, told_of=watch.show)
 
-    return Job(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work", title="Searching designs")
+    return Job(DESIGNS, (_evaluated_of(project), wish, tries), work, lane="work", title="Searching designs")

@@ -169,7 +169,7 @@ class Curve:
     points: tuple[GatePoint, ...]
 
     @property
-    def working(self) -> tuple[GatePoint, ...]:
+    def calculation(self) -> tuple[GatePoint, ...]:
         """Where the gate is at work."""
         return tuple(p for p in self.points if p.state != SHUT)
 
@@ -181,7 +181,7 @@ class Curve:
     @property
     def first(self) -> GatePoint | None:
         """Where the gate first opens on the way up; None where it never does."""
-        return next(iter(self.working), None)
+        return next(iter(self.calculation), None)
 
     def at(self, speed: float) -> GatePoint | None:
         """The point nearest to a `speed` in rev/min."""

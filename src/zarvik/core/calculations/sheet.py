@@ -1,4 +1,4 @@
-"""What a working sheet is: a number, the relation it comes from, the values in it, the source."""
+"""What a calculation sheet is: a number, the relation it comes from, the values in it, the source."""
 
 from __future__ import annotations
 

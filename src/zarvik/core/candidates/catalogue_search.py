@@ -1,4 +1,4 @@
-"""Search the shelf: every turbo with several housings in the present build, ranked."""
+"""Search the catalogue: every turbo with several housings in the present build, ranked."""
 
 from __future__ import annotations
 

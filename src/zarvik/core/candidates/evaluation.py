@@ -1,4 +1,4 @@
-"""Turbos weighed on this engine: each at every stage of the build, with its seconds, side by side; one turbo
+"""Turbos evaluated on this engine: each at every stage of the build, with its seconds, side by side; one turbo
 with other housings; one blower with other pulleys."""
 
 from __future__ import annotations
@@ -96,7 +96,7 @@ def line(solver: Solver, stage: Stage) -> Line:
     )
 
 
-def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progress: Progress = unwatched) -> tuple[Evaluated, ...]:
+def evaluate(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progress: Progress = unwatched) -> tuple[Evaluated, ...]:
     """The lines of each of `turbos` at each of `stages`; without the seconds, which take longer."""
     found = []
     for number, turbo in enumerate(turbos):
@@ -110,15 +110,15 @@ def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progr
 
 
 def with_spool_times(
-    path: AirPath, car: Car, weighed: Sequence[Evaluated], held: float, geared: float, progress: Progress = unwatched
+    path: AirPath, car: Car, evaluated: Sequence[Evaluated], held: float, geared: float, progress: Progress = unwatched
 ) -> tuple[Evaluated, ...]:
     """The same with the seconds from a closed throttle at a `held` engine speed, and in the gear of a `car` from
     `geared` rev/min."""
     found = []
-    for number, one in enumerate(weighed):
+    for number, one in enumerate(evaluated):
         first, second = [], []
         for step, one_line in enumerate(one.lines):
-            progress((number + step / len(one.lines)) / len(weighed))
+            progress((number + step / len(one.lines)) / len(evaluated))
             solver = prepare(at_stage(dataclasses.replace(path, turbo=one.turbo), one_line.stage))
             first.append(pull(solver, held))
             second.append(pull(solver, geared, car=car))
@@ -244,13 +244,13 @@ class GivenUp:
 WORTH = {"power": HORSEPOWER, "spool": 50.0, "seconds": 0.05, "back_pressure": 0.03, "surge": 0.02}
 
 
-def given_up_against(weighed: Sequence[Evaluated], chosen: str, stage: int) -> tuple[GivenUp, ...]:
+def given_up_against(evaluated: Sequence[Evaluated], chosen: str, stage: int) -> tuple[GivenUp, ...]:
     """What the turbo `chosen` (its key) gives up against each of the others at a stage."""
-    mine = next((w for w in weighed if w.turbo.id == chosen), None)
+    mine = next((w for w in evaluated if w.turbo.id == chosen), None)
     if mine is None:
         return ()
     found = []
-    for other in weighed:
+    for other in evaluated:
         if other is mine:
             continue
         for key, sign in (("power", 1.0), ("spool", -1.0), ("seconds", -1.0), ("back_pressure", -1.0)):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 class Figure:
     """A number in SI and the kind of quantity it is; shown in the owner's unit.
 
-    `sheet`: key of its working sheet, or `=PLACE` for an entry of the document; `at`: engine speed
+    `sheet`: key of its calculation sheet, or `=PLACE` for an entry of the document; `at`: engine speed
     in rev/min that it holds at. Neither for a limit of good practice.
     """
 

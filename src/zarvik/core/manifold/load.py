@@ -17,7 +17,7 @@ STRETCHED = 0.6  # of its length that a bent runner is from end to end; common p
 @dataclass(frozen=True)
 class Fittings:
     """Thermocouple with its `probe_diameter` and `probe_depth` in the stream in m; `turbo_mass` in kg of one turbo, 0 where it was not
-    weighed; `braced`: a brace supports it; `exhaust_wall` and `primary_wall` thickness in m; `full_load_share` of the time, 0–1."""
+    evaluated; `braced`: a brace supports it; `exhaust_wall` and `primary_wall` thickness in m; `full_load_share` of the time, 0–1."""
 
     probe_diameter: float = 0.003
     probe_depth: float = 0.015

@@ -1,4 +1,4 @@
-"""What candidates of a document are weighed by."""
+"""What candidates of a document are evaluated by."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from zarvik.project.language.language import tr
 
 @dataclass(frozen=True)
 class ComparisonBasis:
-    """What candidates are weighed by: the `stages`, engine speeds in rev/min at which the pedal goes down, `held`
+    """What candidates are evaluated by: the `stages`, engine speeds in rev/min at which the pedal goes down, `held`
     and in a gear (`geared`), the `budget` (0 for none) and the day `ready_by` (empty for none)."""
 
     stages: tuple[Stage, ...]
@@ -22,7 +22,7 @@ class ComparisonBasis:
 
 
 def asked_of(project: doc.Project) -> ComparisonBasis:
-    """What the candidates of a document are weighed by."""
+    """What the candidates of a document are evaluated by."""
     brief = project.goal
     return ComparisonBasis(stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si, brief.ready_by)
 

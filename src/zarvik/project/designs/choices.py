@@ -91,11 +91,11 @@ def with_free(project: Project, free: Iterable[str]) -> Project:
     return project.model_copy(update={"search": project.search.model_copy(update=update)})
 
 
-def axes_of(project: Project, shelf: Mapping[str, Turbo]) -> tuple[Axis, ...]:
-    """The axes of what a document leaves free; the present size is among those of each. `shelf`: turbos by key."""
+def axes_of(project: Project, catalogue: Mapping[str, Turbo]) -> tuple[Axis, ...]:
+    """The axes of what a document leaves free; the present size is among those of each. `catalogue`: turbos by key."""
     free = set(free_of(project))
     made = (
-        _turbos(project, shelf) if TURBO in free else None,
+        _turbos(project, catalogue) if TURBO in free else None,
         _counts(project) if COUNT in free else None,
         _housings() if HOUSING in free else None,
         _gates(project) if GATE in free else None,
@@ -151,9 +151,9 @@ def _near(sizes: Sequence[float], own: float, reach: int = NEAR) -> list[float]:
     return [s for s in around[max(at - reach, 0) : at + reach + 1] if s == own or abs(s / own - 1.0) > 0.01]
 
 
-def _turbos(project: Project, shelf: Mapping[str, Turbo]) -> Axis:
+def _turbos(project: Project, catalogue: Mapping[str, Turbo]) -> Axis:
     own = {t.id: t for t in project.turbos}
-    turbos = own | {key: t for key, t in shelf.items() if key not in own}
+    turbos = own | {key: t for key, t in catalogue.items() if key not in own}
     order = sorted(turbos.values(), key=lambda t: t.lines[-1].points[-1][0])
     return Axis(
         TURBO,

@@ -42,12 +42,12 @@ NEAREST_TRIED = 8  # of those that come nearest to an impossible target, judged 
 
 
 class Search:
-    """One search over the designs of a document that is asked what its `ask` says; `shelf`: turbos by key. A `wish`
+    """One search over the designs of a document that is asked what its `ask` says; `catalogue`: turbos by key. A `wish`
     (key of a limit) asks for one unit more than the present design gives."""
 
-    def __init__(self, project: Project, shelf: Mapping[str, Turbo], wish: str = "") -> None:
+    def __init__(self, project: Project, catalogue: Mapping[str, Turbo], wish: str = "") -> None:
         self.project = project
-        self.axes = axes_of(project, shelf)
+        self.axes = axes_of(project, catalogue)
         if not self.axes:
             raise EntryError(tr_format("Nothing is free to change"))
         if wish not in ("", *WISHES):

@@ -78,9 +78,9 @@ class FirstDesign:
         return self.project.model_copy(update={"note": " ".join(f"{opening(text)}." for text in self.obstacles)[:2000]})
 
 
-def make(known: BuilderInput, shelf: dict[str, Turbo]) -> Project:
+def make(known: BuilderInput, catalogue: dict[str, Turbo]) -> Project:
     """`design` alone, with what stood in the way in its note."""
-    return design(known, shelf).noted
+    return design(known, catalogue).noted
 
 
 MOST_BOOST = 3.0e5  # Pa gauge that a first design asks for at the most; common practice, no source
@@ -89,8 +89,8 @@ MOST_RATIO = 3.8  # pressure ratio that one compressor gives; common practice, n
 TWO_FROM = 400.0 * HORSEPOWER
 
 
-def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = unwatched) -> FirstDesign:
-    """A whole design for what is `known`, from the turbos of a `shelf`: always one, the nearest that can be where not all of it can.
+def design(known: BuilderInput, catalogue: dict[str, Turbo], progress: Progress = unwatched) -> FirstDesign:
+    """A whole design for what is `known`, from the turbos of a `catalogue`: always one, the nearest that can be where not all of it can.
     Raises NoDesign where what is said contradicts itself."""
     fuel = FUELS[known.fuel]
     kind = known.kind if fuel.spark else "diesel"
@@ -125,10 +125,10 @@ def design(known: BuilderInput, shelf: dict[str, Turbo], progress: Progress = un
     air = swallows * (ambient + boost) / (DRY_AIR_GAS_CONSTANT * 335.0)
     if known.charger == "blower":
         project = _with_blower(
-            known, document_of(known, kind, family, best, peak, boost, air, _smallest(shelf), 1, target_speed), boost, air, obstacles
+            known, document_of(known, kind, family, best, peak, boost, air, _smallest(catalogue), 1, target_speed), boost, air, obstacles
         )
     else:
-        project = _with_turbo(known, shelf, kind, family, best, peak, boost, air, target_speed, obstacles, progress)
+        project = _with_turbo(known, catalogue, kind, family, best, peak, boost, air, target_speed, obstacles, progress)
     progress(0.9)
     project = with_first_layout(project)
     project = _wanted(known, project, obstacles)
@@ -168,13 +168,13 @@ def _contradictions(known: BuilderInput, kind: str) -> None:
         )
 
 
-def _smallest(shelf: dict[str, Turbo]) -> Turbo:
-    return min(shelf.values(), key=lambda t: t.chart.lines[-1].flow[-1])
+def _smallest(catalogue: dict[str, Turbo]) -> Turbo:
+    return min(catalogue.values(), key=lambda t: t.chart.lines[-1].flow[-1])
 
 
 def _with_turbo(
     known: BuilderInput,
-    shelf: dict[str, Turbo],
+    catalogue: dict[str, Turbo],
     kind: str,
     family: str,
     best: float,
@@ -188,7 +188,7 @@ def _with_turbo(
     """The document with the turbo, or turbos, that come out best together with housing, boost and gate."""
     ambient = standard_pressure(known.altitude)
     ratio = (ambient + 1.08 * boost) / (0.98 * ambient)
-    charts = {key: turbo.chart for key, turbo in shelf.items()}
+    charts = {key: turbo.chart for key, turbo in catalogue.items()}
     corrected = air * math.sqrt(known.day / 298.0) / (0.98 * ambient / 1e5)
     paired = known.layout != "inline" and known.cylinders % 2 == 0 and (known.power or 0.0) >= TWO_FROM
     counts = (known.count,) if known.count else (2, 1, 4) if paired else (1, 2, 3, 4)
@@ -204,12 +204,12 @@ def _with_turbo(
         largest = max(charts, key=lambda key: charts[key].lines[-1].flow[-1])
         order, count = [largest], counts[-1] if known.count else 2
         obstacles.append(
-            tr_format("No turbo in the catalogue moves that much air. The largest is “{0}”: enter your own", shelf[largest].name)
+            tr_format("No turbo in the catalogue moves that much air. The largest is “{0}”: enter your own", catalogue[largest].name)
         )
     best_design: tuple[float, Project] | None = None
     for number, key in enumerate(order[:3]):
         progress(0.1 + 0.25 * number)
-        project = document_of(known, kind, family, best, peak, boost, air, shelf[key], count, target_speed)
+        project = document_of(known, kind, family, best, peak, boost, air, catalogue[key], count, target_speed)
         project = _housing(known, project, key)
         project = _boost(known, project)
         project = _clear_of_surge(_gate(project))

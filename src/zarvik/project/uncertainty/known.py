@@ -109,4 +109,4 @@ def faults(known: BuilderInput) -> list[str]:
 
 
 class NoDesignFound(ValueError):
-    """No design of the shelf comes near what is wanted; the message says what stands in the way."""
+    """No design of the catalogue comes near what is wanted; the message says what stands in the way."""

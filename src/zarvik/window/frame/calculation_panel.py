@@ -1,4 +1,4 @@
-"""The working sheet of a number: relation, numbers, source, and what moves it most."""
+"""The calculation sheet of a number: relation, numbers, source, and what moves it most."""
 
 from __future__ import annotations
 

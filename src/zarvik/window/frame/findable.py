@@ -76,7 +76,7 @@ class Findable:
         if answer is None:
             return
         for key, words in self.names().items():
-            yield Thing(words, "working", partial(self.desk.show_working, key))
+            yield Thing(words, "calculation", partial(self.desk.show_calculation, key))
         for check_result in answer.check_results:
             yield Thing(
                 tr("Check: {0}").format(tr(check_result.title)), tr(STATE_WORDS[check_result.state]), partial(self.show_check, check_result)

@@ -16,7 +16,7 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.theme.style import Pages, panel
 
-TITLES = (("checks", "Checks"), ("working", "Calculation"), ("known", "Uncertainty"), ("steps", "History"))
+TITLES = (("checks", "Checks"), ("calculation", "Calculation"), ("uncertainty", "Uncertainty"), ("history", "History"))
 
 
 class Leaf(QPushButton):
@@ -64,10 +64,15 @@ class SidePanel(QWidget):
         row.setSpacing(2)
         self.stack = Pages(self)
         self.checks = ChecksPanel(desk)
-        self.working = CalculationPanel(desk)
+        self.calculation = CalculationPanel(desk)
         self.known = UncertaintyPanel(desk)
         self.steps = HistoryPanel(desk)
-        self.leaves: dict[str, QWidget] = {"checks": self.checks, "working": self.working, "known": self.known, "steps": self.steps}
+        self.leaves: dict[str, QWidget] = {
+            "checks": self.checks,
+            "calculation": self.calculation,
+            "uncertainty": self.known,
+            "history": self.steps,
+        }
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
             button = Leaf(tr(title))
@@ -84,9 +89,9 @@ class SidePanel(QWidget):
         row.addWidget(close)
         column.addLayout(row)
         column.addWidget(self.stack, 1)
-        desk.working_wanted.connect(self.show_working)
+        desk.calculation_wanted.connect(self.show_calculation)
         desk.check_wanted.connect(lambda: self.turn("checks"))
-        desk.known_wanted.connect(lambda: self.turn("known"))
+        desk.known_wanted.connect(lambda: self.turn("uncertainty"))
         self.turn("checks")
 
     def turn(self, key: str) -> None:
@@ -94,14 +99,14 @@ class SidePanel(QWidget):
         for name, button in self.buttons.items():
             button.setChecked(name == key)
         self.stack.setCurrentWidget(self.leaves[key])
-        if key == "working":
-            self.working.refresh()
-        elif key == "known":
+        if key == "calculation":
+            self.calculation.refresh()
+        elif key == "uncertainty":
             self.known.refresh()
-        elif key == "steps":
+        elif key == "history":
             self.steps.refresh()
 
-    def show_working(self, key: str, beside: OtherDesign | None = None) -> None:
-        """Open the working of a number."""
-        self.working.show_sheet(key, beside)
-        self.turn("working")
+    def show_calculation(self, key: str, beside: OtherDesign | None = None) -> None:
+        """Open the calculation of a number."""
+        self.calculation.show_sheet(key, beside)
+        self.turn("calculation")

@@ -20,7 +20,7 @@ SHARES = 7  # inputs that a band is taken apart into
 
 
 class UncertaintyPanel(QScrollArea):
-    """A leaf of sentences; an entry that is named leads to its field, a figure to its working."""
+    """A leaf of sentences; an entry that is named leads to its field, a figure to its calculation."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()

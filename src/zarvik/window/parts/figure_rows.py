@@ -27,7 +27,7 @@ class Row:
     chosen: bool
     state: str
     cells: tuple[str, ...]
-    leads: tuple[str, ...]  # address of the working of each cell, empty for none
+    leads: tuple[str, ...]  # address of the calculation of each cell, empty for none
     heads: tuple[str, ...]  # title of each cell
     mark: str = ""
 
@@ -36,7 +36,7 @@ class CandidateRow(QWidget):
     """A turbo that could be had, as a row that chooses it."""
 
     chosen = Signal(str)
-    working = Signal(str, str)  # id of the turbo, address of the sheet
+    calculation = Signal(str, str)  # id of the turbo, address of the sheet
 
     def __init__(self) -> None:
         super().__init__()
@@ -107,12 +107,12 @@ class CandidateRow(QWidget):
             self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """A figure opens its working, the rest chooses the turbo."""
+        """A figure opens its calculation, the rest chooses the turbo."""
         if self.row is None:
             return
         at = cell_at(self.width(), len(self.row.cells), event.position().x())
         if at >= 0 and self.row.leads[at]:
-            self.working.emit(self.row.id, self.row.leads[at])
+            self.calculation.emit(self.row.id, self.row.leads[at])
         else:
             self.chosen.emit(self.row.id)
 
@@ -121,7 +121,7 @@ class CandidateRow(QWidget):
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.row:
             self.chosen.emit(self.row.id)
         elif event.key() == Qt.Key.Key_W and self.row is not None:
-            self.working.emit(self.row.id, self.row.leads[0])
+            self.calculation.emit(self.row.id, self.row.leads[0])
         else:
             super().keyPressEvent(event)
 
@@ -213,14 +213,14 @@ def show_rows(
     rows: list[CandidateRow],
     items: Sequence[Row],
     choose: Callable[[str], None],
-    working: Callable[[str, str], None] | None = None,
+    calculation: Callable[[str, str], None] | None = None,
 ) -> None:
     """Fill the `rows` of a `column` with `items`: new ones are made as they are wanted, those left over hidden."""
     while len(rows) < len(items):
         row = CandidateRow()
         row.chosen.connect(choose)
-        if working is not None:
-            row.working.connect(working)
+        if calculation is not None:
+            row.calculation.connect(calculation)
         rows.append(row)
         column.addWidget(row)
     for widget, item in zip(rows, items, strict=False):

@@ -1,4 +1,4 @@
-"""Sentences with figures that open their working: by mouse, or by Tab and Enter."""
+"""Sentences with figures that open their calculation: by mouse, or by Tab and Enter."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def _marked(plain: str, places: Sequence[tuple[int, int, str]]) -> str:
 
 
 class FigureText(QWidget):
-    """Shows text in which `[address|figure]` is a figure that leads to its working. Drawn by itself: a rich label
+    """Shows text in which `[address|figure]` is a figure that leads to its calculation. Drawn by itself: a rich label
     would be set anew, and the whole window laid out, on every key."""
 
     linkActivated = Signal(str)

@@ -74,7 +74,7 @@ class PressureRun(QWidget):
         self._hits: list[tuple[QRectF, str]] = []
         self.labels: list[QRectF] = []  # where the figures of losses and stations stand
         self._behind: Profile | None = None
-        desk.ghost_changed.connect(self._place)
+        desk.overlay_changed.connect(self._place)
         desk.result_changed.connect(self._news)
         desk.speed_changed.connect(self._moved)
         # A method, not a lambda: Qt lets go of it when this widget goes.
@@ -114,7 +114,7 @@ class PressureRun(QWidget):
         self._place()
 
     def show_now(self) -> None:
-        """Take the point that is shown, without a ghost of the last change."""
+        """Take the point that is shown, without a overlay of the last change."""
         self._moved()
 
     def _moved(self) -> None:
@@ -134,10 +134,10 @@ class PressureRun(QWidget):
         )
         self.before = self._lay(before) if same else None
         self._behind = None
-        ghost = self.desk.ghost_answer
-        if ghost is not None and self._point is not None:
+        overlay = self.desk.overlay_answer
+        if overlay is not None and self._point is not None:
             speed = self._point.speed
-            self._behind = self._lay(min(ghost.sweep, key=lambda p: abs(p.speed - speed)))
+            self._behind = self._lay(min(overlay.sweep, key=lambda p: abs(p.speed - speed)))
         self.stale()
 
     def _lay(self, point: Point | None) -> Profile | None:
@@ -187,7 +187,7 @@ class PressureRun(QWidget):
             self._nothing(painter, point)
             return
         self._bodies(painter, profile)
-        self._ghost(painter)
+        self._overlay(painter)
         if self.mode == LOW:
             self.labels = []
             self._rises(painter, profile)
@@ -272,7 +272,7 @@ class PressureRun(QWidget):
                 line += [QPointF(span.left, span.top_in), QPointF(span.right, span.top_out)]
         return [*found, QPolygonF(line)]
 
-    def _ghost(self, painter: QPainter) -> None:
+    def _overlay(self, painter: QPainter) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for profile, style in ((self.before, Qt.PenStyle.DashLine), (self._behind, Qt.PenStyle.DotLine)):
             if profile is not None:
@@ -510,7 +510,7 @@ class PressureRun(QWidget):
             else:
                 words = tr("{0}{1} by “{2}” (dashed: before)").format("+" if change >= 0 else "−", figure, label)
         elif self._behind is not None:
-            words = tr("dotted: {0}").format(self.desk.ghost)
+            words = tr("dotted: {0}").format(self.desk.overlay)
         elif not self.desk.current:
             words, tone = tr("solving…"), p.soft
         painter.setFont(font(14))
@@ -624,11 +624,11 @@ class PressureRun(QWidget):
             self.desk.go(f"piece:{s.id}")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left and right go from piece to piece, W shows the working of the chosen one."""
+        """Left and right go from piece to piece, W shows the calculation of the chosen one."""
         if event.key() == Qt.Key.Key_W and self.profile is not None:
             pieces = {s.stretch.id for s in self.profile.spans if not s.broken}
             known = self.desk.piece in pieces and self.desk.piece != "cooler"
-            self.desk.show_working(f"piece:{self.desk.piece}" if known else "power")
+            self.desk.show_calculation(f"piece:{self.desk.piece}" if known else "power")
             return
         if self.profile is None or event.key() not in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             super().keyPressEvent(event)

@@ -17,7 +17,7 @@ from zarvik.window.theme.style import font
 DASHES = ((), (7.0, 3.0), (2.0, 2.5), (9.0, 2.5, 2.0, 2.5), (4.0, 4.0), (12.0, 3.0), (1.0, 3.0), (6.0, 2.0, 1.0, 2.0))
 
 
-class WeighChart(Chart):
+class CandidateChart(Chart):
     """Numbered curves, or sizes to take. `taken` carries the place of the size that was taken."""
 
     taken = Signal(int)

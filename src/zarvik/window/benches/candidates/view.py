@@ -18,7 +18,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates import presenter as show
-from zarvik.window.benches.candidates.pictures import WeighChart
+from zarvik.window.benches.candidates.pictures import CandidateChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.form import Form, heading
@@ -26,7 +26,7 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.job_store import DONE, FAILED, JobResult
-from zarvik.workspace.jobs import HOUSINGS, PULLEYS, SECONDS, WEIGHED, Candidates, housings_of, pulleys_of, seconds_of, weighed
+from zarvik.workspace.jobs import EVALUATED, HOUSINGS, PULLEYS, SECONDS, Candidates, evaluated, housings_of, pulleys_of, seconds_of
 
 OF_TURBOS = (show.MAPS, show.BOOST, show.POWER, show.SECONDS, show.PULL, show.HOUSINGS)
 
@@ -48,7 +48,7 @@ class CandidatesBench(Bench):
         layout.addLayout(self._tabs())
         middle = QHBoxLayout()
         middle.setSpacing(14)
-        self.chart = WeighChart()
+        self.chart = CandidateChart()
         self.chart.taken.connect(self._take)
         middle.addWidget(self.chart, 1)
         side, column = side_column(236, 10, 5)
@@ -206,7 +206,7 @@ class CandidatesBench(Bench):
         if project.blower.fitted:
             self.desk.ask(pulleys_of(project))
             return
-        first = self.desk.ask(weighed(project))
+        first = self.desk.ask(evaluated(project))
         if first.state == DONE:
             self._seconds(first.value)
         if self.mode == show.HOUSINGS:
@@ -217,7 +217,7 @@ class CandidatesBench(Bench):
         self.found = reply.value if reply.state == DONE else first
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key not in (WEIGHED, SECONDS, HOUSINGS, PULLEYS) or reply.state not in (DONE, FAILED):
+        if reply.key not in (EVALUATED, SECONDS, HOUSINGS, PULLEYS) or reply.state not in (DONE, FAILED):
             return
         if not self.isVisible() or reply.state == FAILED:
             return
@@ -225,7 +225,7 @@ class CandidatesBench(Bench):
         self._draw()
 
     def _known(self) -> Candidates | None:
-        first = self.desk.known(weighed(self.desk.project))
+        first = self.desk.known(evaluated(self.desk.project))
         if first is None:
             return None
         timed = self.desk.known(seconds_of(first))
@@ -243,7 +243,7 @@ class CandidatesBench(Bench):
         elif self.found is None or {w.turbo.id for w in self.found.found} - {t.id for t in project.turbos}:
             self.found = None
         place = self.place
-        weighed_now = self.found.found if self.found is not None else ()
+        evaluated_now = self.found.found if self.found is not None else ()
         wait = tr("comparing candidates…") if self.desk.answer is not None else tr("no result to compare yet")
         self.answer.hide()
         if self.mode == show.HOUSINGS:
@@ -260,15 +260,15 @@ class CandidatesBench(Bench):
             )
             self.answer.show()
         else:
-            self.chart.show_picture(show.picture(self.mode, project, weighed_now, place, units), wait)
+            self.chart.show_picture(show.picture(self.mode, project, evaluated_now, place, units), wait)
         bands = self.desk.answer.bands if self.desk.answer is not None else None
         band = bands.of("power") if bands is not None else None
         uncertainty = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
         build = self.desk.answer.build if self.desk.answer is not None else None
         items = bill(build, build.resources) if build is not None else ()
         rest = cost(i for i in items if i.key != "turbo").money
-        made = show.rows(project, weighed_now, place, units, uncertainty, rest)
-        show_rows(self._rows, self.rows, made, self._choose, self._working)
+        made = show.rows(project, evaluated_now, place, units, uncertainty, rest)
+        show_rows(self._rows, self.rows, made, self._choose, self._calculation)
         # Five rows at the most, so that the picture keeps its room; the rest is scrolled to.
         self.list.setFixedHeight(25 * min(len(made), 5))
         lines = self._gives_up()
@@ -333,7 +333,7 @@ class CandidatesBench(Bench):
         if name is not None and key != self.desk.project.turbo:
             self.desk.change(tr("Turbo {0}").format(name), edits.with_value(self.desk.project, "turbo", key))
 
-    def _working(self, key: str, address: str) -> None:
+    def _calculation(self, key: str, address: str) -> None:
         found = self.found
         number = next((n for n, w in enumerate(found.found) if w.turbo.id == key), None) if found else None
         if found is not None and number is not None:

@@ -19,7 +19,7 @@ APART = 0.35  # of a figure's scale: what is less apart counts as the same
 @dataclass(frozen=True)
 class Cell:
     """A figure of a design; `tone`: "best", "worst" or "" among its row; `note`: the difference to
-    the present design, with its sign; `leads`: address of its working, or of the entry."""
+    the present design, with its sign; `leads`: address of its calculation, or of the entry."""
 
     text: str
     tone: str = ""

@@ -47,7 +47,7 @@ class Placed:
 
 class Table(QWidget):
     """Rows of figures over designs: best and worst of a row carry a mark. The arrows choose a
-    figure, Enter or a click opens its working or the entry."""
+    figure, Enter or a click opens its calculation or the entry."""
 
     opened = Signal(str, int)  # address, number of the design
 
@@ -204,7 +204,7 @@ class Table(QWidget):
 
 
 class VariantRow(QWidget):
-    """One variant: shown or not, drawn as a ghost or not, gone back to, removed."""
+    """One variant: shown or not, drawn as a overlay or not, gone back to, removed."""
 
     def __init__(self, bench: CompareBench) -> None:
         super().__init__()
@@ -220,10 +220,10 @@ class VariantRow(QWidget):
         column.addLayout(head)
         row = QHBoxLayout()
         row.setSpacing(5)
-        self.ghost = QPushButton(tr("Overlay"))
-        self.ghost.setCheckable(True)
-        self.ghost.setToolTip(tr("Draw it behind the present design in every chart"))
-        self.ghost.clicked.connect(lambda on: bench.desk.set_ghost(self.name if on else ""))
+        self.overlay = QPushButton(tr("Overlay"))
+        self.overlay.setCheckable(True)
+        self.overlay.setToolTip(tr("Draw it behind the present design in every chart"))
+        self.overlay.clicked.connect(lambda on: bench.desk.set_overlay(self.name if on else ""))
         self.enter = QPushButton(tr("Restore"))
         self.enter.clicked.connect(lambda: bench.enter(self.name))
         self.remove = QToolButton()
@@ -232,19 +232,19 @@ class VariantRow(QWidget):
         self.remove.setAccessibleName(tr("Remove the variant"))
         self.remove.clicked.connect(lambda: bench.remove(self.name))
         head.addWidget(self.remove)
-        for button in (self.ghost, self.enter):
+        for button in (self.overlay, self.enter):
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
 
-    def show_variant(self, name: str, *, same: bool, ghost: bool, shown: bool) -> None:
+    def show_variant(self, name: str, *, same: bool, overlay: bool, shown: bool) -> None:
         """Fill the row; `same`: the present design is this one."""
         self.name = name
         text = tr("{0}  (present design)").format(name) if same else name
         self.shown.setText(metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0))
         self.shown.setAccessibleName(tr("Show {0} beside the present design").format(name))
         self.shown.setChecked(shown)
-        self.ghost.setChecked(ghost)
+        self.overlay.setChecked(overlay)
         self.enter.setEnabled(not same)
 
 
@@ -303,14 +303,14 @@ class CompareBench(Bench):
         layout.addWidget(right, 1)
         self.chosen: list[str] = []
         desk.compared.connect(partial(self._if_seen, self._fill))
-        desk.ghost_changed.connect(partial(self._if_seen, self._fill))
+        desk.overlay_changed.connect(partial(self._if_seen, self._fill))
 
     def refresh_document(self) -> None:
         """The variants follow the document."""
         names = variants.names(self.desk.project)
         self.chosen = [n for n in self.chosen if n in names]
-        if self.desk.ghost and self.desk.ghost not in names:
-            self.desk.set_ghost("")
+        if self.desk.overlay and self.desk.overlay not in names:
+            self.desk.set_overlay("")
         if not self.chosen and names:
             self.chosen = list(names[-2:])
         if not self.name.hasFocus():
@@ -323,7 +323,7 @@ class CompareBench(Bench):
             row.show_variant(
                 variant.name,
                 same=variants.same_design(variant.design, self.desk.project),
-                ghost=variant.name == self.desk.ghost,
+                overlay=variant.name == self.desk.overlay,
                 shown=variant.name in self.chosen,
             )
             row.show()
@@ -343,7 +343,7 @@ class CompareBench(Bench):
     def _fill(self) -> None:
         project = self.desk.project
         for row in self.rows:
-            row.ghost.setChecked(bool(row.name) and row.name == self.desk.ghost)
+            row.overlay.setChecked(bool(row.name) and row.name == self.desk.overlay)
         answers: list[Answer | None] = [self.desk.answer]
         answers += [self.desk.beside(name) for name in self.chosen]
         designs = [variants.find(project, name) for name in self.chosen]

@@ -13,7 +13,7 @@ from zarvik.project.designs.wording import WISHED
 from zarvik.project.language.language import tr
 from zarvik.project.variants.variants import free_name, keep
 from zarvik.window.benches.bench import Bench
-from zarvik.window.benches.candidates.pictures import WeighChart
+from zarvik.window.benches.candidates.pictures import CandidateChart
 from zarvik.window.benches.designs import presenter as show
 from zarvik.window.benches.designs.cards import CardRow
 from zarvik.window.benches.designs.prices import PricesPage
@@ -109,7 +109,7 @@ class DesignsBench(Bench):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         column.addLayout(self._pictures())
-        self.chart = WeighChart()
+        self.chart = CandidateChart()
         self.chart.taken.connect(self._look_at_spot)
         column.addWidget(self.chart, 1)
         self.text_area, inside = side_column(0, 10, 4)

@@ -89,9 +89,9 @@ class LoadChart(Chart):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(p.cold_low), 2.4, Qt.PenStyle.DashLine))
         painter.drawPolyline(self.line(c.speed, c.torque, self.second))
-        ghost = self.desk.ghost_answer
-        if ghost is not None:
-            g = presenter.curves(ghost, self.desk.project.shown_units)
+        overlay = self.desk.overlay_answer
+        if overlay is not None:
+            g = presenter.curves(overlay, self.desk.project.shown_units)
             painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DotLine))
             painter.drawPolyline(self.line(g.speed, g.power))
             painter.drawPolyline(self.line(g.speed, g.torque, self.second))
@@ -210,7 +210,7 @@ class GoalBench(Bench):
         self.title.setWordWrap(True)
         column.addWidget(self.title)
         self.chart = LoadChart(self.desk)
-        self.desk.ghost_changed.connect(self.chart.stale)
+        self.desk.overlay_changed.connect(self.chart.stale)
         column.addWidget(self.chart, 1)
         self.figures = FigureText(self.desk)
         column.addWidget(self.figures)

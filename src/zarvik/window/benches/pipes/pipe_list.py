@@ -143,7 +143,7 @@ class PipeList(RowList):
                 draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """A figure opens its working, once its piece is chosen."""
+        """A figure opens its calculation, once its piece is chosen."""
         super().mouseReleaseEvent(event)
         index = self.indexAt(event.position().toPoint())
         if not index.isValid() or event.button() != Qt.MouseButton.LeftButton:
@@ -168,7 +168,7 @@ class PipeList(RowList):
             self.move_wanted.emit(row.id, -1 if event.key() == Qt.Key.Key_Up else 1)
         elif row is not None and event.key() == Qt.Key.Key_W:
             cooler = "cooler_loss" if row.kind == "cooler" else f"piece:{row.id}"
-            self.desk.show_working(f"run_loss:{row.run}" if row.kind == "head" else cooler)
+            self.desk.show_calculation(f"run_loss:{row.run}" if row.kind == "head" else cooler)
         elif event.key() == Qt.Key.Key_Insert:
             self.new_wanted.emit()
         else:

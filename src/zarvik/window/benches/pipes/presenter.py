@@ -152,7 +152,7 @@ def _cost(answer: Answer, key: str, say: Formatter) -> list[str]:
 
 def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Formatter, steel: Callable[[float], str]) -> list[str]:
     """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
-    that leads to its working. `steel`: what steel does at a skin temperature in K, in words."""
+    that leads to its calculation. `steel`: what steel does at a skin temperature in K, in words."""
     at = tr("at {0}").format(say(point.speed, "rotation"))
     lost = say(stretch.drop, "pressure_difference", places=2)
     key = stretch.id

@@ -1,4 +1,4 @@
-"""What a search of the shelf found: the best turbos and housings for this build."""
+"""What a search of the catalogue found: the best turbos and housings for this build."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class CatalogueMatchList(Overlay):
         self.finds: list[CatalogueMatch] = []
         for row in self.rows:
             row.chosen.connect(self._take)
-            row.working.connect(self._working)
+            row.calculation.connect(self._calculation)
             column.addWidget(row)
         column.addStretch(1)
 
@@ -55,7 +55,7 @@ class CatalogueMatchList(Overlay):
             row.hide()
         self.lay(12, 46, 12, 60, self.rows[0])
 
-    def _working(self, number: str, address: str) -> None:
+    def _calculation(self, number: str, address: str) -> None:
         find = self.finds[int(number)]
         answer = self.desk.answer
         if answer is not None:

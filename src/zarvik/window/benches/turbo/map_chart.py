@@ -212,10 +212,10 @@ class MapChart(Chart):
                 painter.drawRect(QRectF(spot.x() - 3.5, spot.y() - 3.5, 7, 7))
             elif q.speed % 500 == 0:
                 painter.drawEllipse(spot, 3, 3)
-        ghost = self.desk.ghost_answer
-        same = ghost is not None and (ghost.build.blower is None) == (answer.build.blower is None)
-        if ghost is not None and same:
-            behind = [q for q in ghost.sweep if q.closure.solved]
+        overlay = self.desk.overlay_answer
+        same = overlay is not None and (overlay.build.blower is None) == (answer.build.blower is None)
+        if overlay is not None and same:
+            behind = [q for q in overlay.sweep if q.closure.solved]
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DotLine))
             painter.drawPolyline(QPolygonF([self._spot(q) for q in behind]))
@@ -324,7 +324,7 @@ class MapChart(Chart):
         self.setCursor(shape or Qt.CursorShape.ArrowCursor)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """A margin opens its working."""
+        """A margin opens its calculation."""
         key = self._hit(event.position())
         if key:
-            self.desk.show_working(key)
+            self.desk.show_calculation(key)

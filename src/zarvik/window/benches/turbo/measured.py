@@ -1,4 +1,4 @@
-"""A turbo from what one can hold in the hand: sizes typed, the nearest of the shelf beside them."""
+"""A turbo from what one can hold in the hand: sizes typed, the nearest of the catalogue beside them."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from zarvik.window.parts.overlay import Overlay
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
-SHOWN = 3  # turbos of the shelf that are named
+SHOWN = 3  # turbos of the catalogue that are named
 # What is typed, the name that identifies it, and where it stands in the document.
 FIELDS: tuple[tuple[str, str, type[Wheels] | type[Turbine]], ...] = (
     ("inducer", "inducer", Wheels),
@@ -45,7 +45,7 @@ _WORDS = {
 
 
 class MeasuredWheels(Overlay):
-    """Over the bench; `made` carries a turbo with an estimated map, `taken` the key of one of the shelf."""
+    """Over the bench; `made` carries a turbo with an estimated map, `taken` the key of one of the catalogue."""
 
     made = Signal(object)
     taken = Signal(str)
@@ -98,7 +98,7 @@ class MeasuredWheels(Overlay):
         row_of_buttons.addStretch(1)
         column.addLayout(row_of_buttons)
         column.addStretch(1)
-        self._shelf: dict[str, dict[str, float]] = {}
+        self._catalogue: dict[str, dict[str, float]] = {}
         self._fits: dict[str, TurboMounting] = {}
         self.found: tuple[NearestTurbo, ...] = ()
 
@@ -177,8 +177,8 @@ class MeasuredWheels(Overlay):
 
     def open(self) -> None:
         """Show it over the bench, the cursor in the first size."""
-        if not self._shelf:
-            self._shelf = {key: shipped.sizes(key) for key in shipped.turbo_names()}
+        if not self._catalogue:
+            self._catalogue = {key: shipped.sizes(key) for key in shipped.turbo_names()}
             self._fits = {key: shipped.fits(key) for key in shipped.turbo_names()}
         self._look()
         self.lay(20, 44, 20, 20, self.fields[0])
@@ -204,7 +204,7 @@ class MeasuredWheels(Overlay):
         return Wheels(inducer=one, exducer=two)
 
     def _look(self) -> None:
-        """Tell what the sizes say: trim, faults, what on the shelf is nearest."""
+        """Tell what the sizes say: trim, faults, what in the catalogue is nearest."""
         wheels = self._wheels()
         lines, fault = [], ""
         if wheels is not None:
@@ -220,14 +220,14 @@ class MeasuredWheels(Overlay):
             lines.append(fault)
         measured = self._measured()
         said = self._fit()
-        self.found = identify(measured, self._shelf, said, self._fits) if measured or said != TurboMounting() else ()
+        self.found = identify(measured, self._catalogue, said, self._fits) if measured or said != TurboMounting() else ()
         lines += [self._near(near, measured) for near in self.found[:SHOWN]]
         self.told.setText("\n".join(lines))
         self.make.setEnabled(wheels is not None and not fault)
         self.take.setEnabled(bool(self.found))
 
     def _near(self, near: NearestTurbo, measured: Mapping[str, float]) -> str:
-        """One turbo of the shelf beside what was measured: what fits, and by how much the rest does
+        """One turbo of the catalogue beside what was measured: what fits, and by how much the rest does
         not."""
         name = shipped.turbo_title(near.key)
         off = []

@@ -70,7 +70,7 @@ class ScaledMap(Overlay):
 
     @staticmethod
     def _own(turbo: Turbo) -> float:
-        """Inducer in m: measured, of the shelf, else from the flow of the map."""
+        """Inducer in m: measured, of the catalogue, else from the flow of the map."""
         if turbo.wheels is not None:
             return turbo.wheels.inducer.si
         if turbo.id in shipped.turbo_names() and turbo.name == shipped.turbo_title(turbo.id):

@@ -29,7 +29,7 @@ from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading, titled
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.job_store import DONE, JobResult
-from zarvik.workspace.jobs import SHELF, shelf_in
+from zarvik.workspace.jobs import CATALOGUE, catalogue_in
 
 
 class TurboBench(Bench):
@@ -59,14 +59,14 @@ class TurboBench(Bench):
         self.finds.taken.connect(self._take)
         desk.told.connect(self._found)
         desk.document_changed.connect(self._outdate)
-        desk.ghost_changed.connect(self.chart.update)
+        desk.overlay_changed.connect(self.chart.update)
 
     @cached_property
     def measured(self) -> MeasuredWheels:
         """A turbo from its wheels, made when it is first wanted."""
         sheet = MeasuredWheels(self, self.desk)
         sheet.made.connect(self._add)
-        sheet.taken.connect(self._from_shelf)
+        sheet.taken.connect(self._from_catalogue)
         return sheet
 
     @cached_property
@@ -88,20 +88,20 @@ class TurboBench(Bench):
         head = QHBoxLayout()
         self.title = heading("")
         head.addWidget(self.title, 1)
-        self.shelf = QToolButton()
-        self.shelf.setText(tr("Add from catalogue"))
-        self.shelf.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu = QMenu(self.shelf)
+        self.catalogue = QToolButton()
+        self.catalogue.setText(tr("Add from catalogue"))
+        self.catalogue.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.catalogue)
         menu.addAction(tr("From wheel sizes…"), self.measure)
         menu.addSeparator()
         for name in shipped.turbo_names():
             title = shipped.turbo_title(name)
-            menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
-        self.shelf.setMenu(menu)
-        head.addWidget(self.shelf)
+            menu.addAction(tr("{0} (invented)").format(title), partial(self._from_catalogue, name))
+        self.catalogue.setMenu(menu)
+        head.addWidget(self.catalogue)
         self.search = QPushButton(tr("Rank the catalogue"))
         self.search.setToolTip(tr("Tries every catalogue turbo with several housings in this build"))
-        self.search.clicked.connect(self.search_shelf)
+        self.search.clicked.connect(self.search_catalogue)
         head.addWidget(self.search)
         self.more = more = QToolButton()
         more.setText(tr("Maps"))
@@ -147,11 +147,11 @@ class TurboBench(Bench):
         yield from presenter.GATE
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
-        """The shelf, maps, candidates, the blower."""
+        """The catalogue, maps, candidates, the blower."""
         if self.desk.project.blower.fitted:
             yield tr("Turbocharger instead"), partial(self._belt, False)
             return
-        yield tr("Rank the catalogue"), self.search_shelf
+        yield tr("Rank the catalogue"), self.search_catalogue
         yield tr("From wheel sizes…"), self.measure
         yield tr("Trace a printed map…"), self.trace
         yield tr("Scale this map…"), self.scale
@@ -186,7 +186,7 @@ class TurboBench(Bench):
         for kind, of_kind in presenter.OF_BELTS.items():
             for place in of_kind:
                 self.blower.show_row(place, kind == project.blower.belt)
-        for widget in (self._turbine_title, self.heads, self.shelf, self.search, self.more):
+        for widget in (self._turbine_title, self.heads, self.catalogue, self.search, self.more):
             widget.setVisible(not fitted)
 
     def _make_turbine(self, chosen: Turbo | None) -> None:
@@ -236,9 +236,9 @@ class TurboBench(Bench):
         if answer is not None and result is not None and not result.complete:
             return
         found = presenter.rows(answer, self.desk.project.shown_units) if answer else []
-        show_rows(self._rows, self.rows, found, self._choose, self._working)
+        show_rows(self._rows, self.rows, found, self._choose, self._calculation)
 
-    def _working(self, key: str, address: str) -> None:
+    def _calculation(self, key: str, address: str) -> None:
         chosen = self.desk.answer is not None and key == self.desk.answer.build.turbo.id
         self.desk.follow(address, None if chosen else self.desk.turbo_beside(key))
 
@@ -289,17 +289,17 @@ class TurboBench(Bench):
             )
         )
 
-    def search_shelf(self) -> None:
-        """Try the whole shelf in the background; what is found is shown when it is done."""
-        reply = self.desk.ask(shelf_in(self.desk.project))
+    def search_catalogue(self) -> None:
+        """Try the whole catalogue in the background; what is found is shown when it is done."""
+        reply = self.desk.ask(catalogue_in(self.desk.project))
         if reply.state == DONE:
             self._found(reply)
 
     def _found(self, reply: JobResult) -> None:
-        if reply.key != SHELF or reply.state != DONE:
+        if reply.key != CATALOGUE or reply.state != DONE:
             return
         # What was found for another design than the present one is not shown as if it were of this.
-        found = self.desk.known(shelf_in(self.desk.project))
+        found = self.desk.known(catalogue_in(self.desk.project))
         if found is None:
             self.desk.notice.emit(tr("The design changed during the search: search again"))
         else:
@@ -307,7 +307,7 @@ class TurboBench(Bench):
 
     def _outdate(self) -> None:
         """Another design: the list of finds goes, it was of the one before."""
-        if not self.finds.isHidden() and self.desk.known(shelf_in(self.desk.project)) is None:
+        if not self.finds.isHidden() and self.desk.known(catalogue_in(self.desk.project)) is None:
             self.finds.hide()
             self.desk.notice.emit(tr("These results belong to the design before: search again"))
 
@@ -325,7 +325,7 @@ class TurboBench(Bench):
         if name is not None and key != self.desk.project.turbo:
             self.desk.change(tr("Turbo {0}").format(name), edits.with_value(self.desk.project, "turbo", key))
 
-    def _from_shelf(self, name: str) -> None:
+    def _from_catalogue(self, name: str) -> None:
         turbo = shipped.turbo(name)
         self.desk.change(tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo))
 

@@ -127,9 +127,9 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
         words.append(tr_format("{0} with the solenoid at {1:.0f} % duty", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
     if found.overshoot is not None and found.overshoot.over > 500.0:
         words.append(tr_format("about {0} overshoot when you floor the pedal", figure(found.overshoot.over, "pressure_gauge", units)))
-    working = [h for h in found.alone if h.state != "shut"]
-    if working:
-        words.insert(0, tr_format("the spring alone opens the wastegate from {0}", figure(working[0].speed, "rotation", units)))
+    held = [h for h in found.alone if h.state != "shut"]
+    if held:
+        words.insert(0, tr_format("the spring alone opens the wastegate from {0}", figure(held[0].speed, "rotation", units)))
     if not found.actuator.said:
         words.insert(0, unsaid(found, units))
     line = "; ".join(words)

@@ -234,7 +234,10 @@ class AirPathPicture(QWidget):
         for n, stretch in enumerate(order):
             left = min(lefts[stretch]) - PIN
             end = min(lefts[order[n + 1]]) - PIN - 6.0 if n + 1 < len(order) else float(self.width())
-            painter.drawText(QPointF(left, FOOT - 6.0), fitting(tr(BESIDE[stretch]), end - left, 12))
+            painter.drawText(
+                QPointF(left, FOOT - 6.0),
+                fitting(tr("Signals") if stretch == SIGNALS and self.blown else tr(BESIDE[stretch]), end - left, 12),
+            )
 
     def _pin(self, painter: QPainter, pin: Pin) -> None:
         """A joint is round, a port square, a sensor a triangle, a hose or line a diamond; filled as far as it is done."""

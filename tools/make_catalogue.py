@@ -1,4 +1,4 @@
-"""Writes the invented turbo maps of the shelf and the demo project from one list of sizes."""
+"""Writes the invented turbo maps of the catalogue and the demo project from one list of sizes."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from pathlib import Path
 from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.core.layout.frame import Frame
 from zarvik.formats import map_csv, project_file
-from zarvik.formats import shipped as shelf_files
+from zarvik.formats import shipped as catalogue_files
 from zarvik.project.document.document import SCHEMA_VERSION, Project
 from zarvik.project.document.places import get
 from zarvik.project.edits import edits
@@ -73,8 +73,8 @@ def fit(inducer: float, exducer: float) -> str:
     return f"{flange},{bolts},{gate},{cooling},{DONORS.get(int(inducer), '')},{price}"
 
 
-def shelf() -> None:
-    """Every turbo of the shelf: its map, and a turbine in common proportion."""
+def catalogue() -> None:
+    """Every turbo of the catalogue: its map, and a turbine in common proportion."""
     rows = [
         f"# {GENERATOR}; turbine in common proportion to the compressor",
         "# unit: mm",
@@ -91,8 +91,8 @@ def shelf() -> None:
 
 
 def turbos(*keys: str) -> list[dict[str, object]]:
-    """Turbos of the shelf as they stand in a project file."""
-    return [shelf_files.turbo(name).model_dump() for name in keys]
+    """Turbos of the catalogue as they stand in a project file."""
+    return [catalogue_files.turbo(name).model_dump() for name in keys]
 
 
 AL, HOSE, STEEL = {"material": "aluminium"}, {"material": "silicone"}, {"material": "stainless"}
@@ -607,7 +607,7 @@ def main() -> None:
     """Write everything."""
     (DATA / "maps").mkdir(parents=True, exist_ok=True)
     (DATA / "demo").mkdir(parents=True, exist_ok=True)
-    shelf()
+    catalogue()
     for make in (tarn, skerry, fell, moth):
         project = with_variants(make()) if make is tarn else make()
         project_file.write_text(project_file.dumps(project), DATA / "demo" / f"{make.__name__}{project_file.SUFFIX}")
