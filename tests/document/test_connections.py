@@ -5,9 +5,11 @@ from __future__ import annotations
 import csv
 import dataclasses
 import io
+import itertools
 import json
 import math
 import random
+import re
 from pathlib import Path
 
 import pytest
@@ -19,16 +21,20 @@ from zarvik.core.calculations import sheet
 from zarvik.core.checks import CheckResult
 from zarvik.core.checks.fluid_lines import RESTRICTORS
 from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import RULES, JointFinding, findings, hose_fits_tubes, may_torque, risk
 from zarvik.core.fluid_lines.lines import fed
 from zarvik.core.fluid_lines.oil import WANTS
+from zarvik.core.joints.flanges import Pattern
+from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, screw_torque
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import hole_costs
 from zarvik.core.leak_test.leaks import fall_time
+from zarvik.core.recommendations.joints import STEP, of_joints
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.connection_list import TEMPLATES, register
-from zarvik.project.connections.lists import ALL_LISTS, _shopping, as_csv, listing
+from zarvik.project.connections.lists import ALL_LISTS, MAKERS, _shopping, as_csv, listing
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice
@@ -426,3 +432,35 @@ def test_materials_are_called_by_their_names(tarn: Project) -> None:
     hot = dataclasses.replace(next(x for x in register(tarn) if x.key == hose), material="fluor", temperature=520.0)
     text = next(f for f in findings((hot,)) if f.rule == "hose_heat").text
     assert "fluorosilicone hose stands" in render(text, {})
+
+
+def test_the_torque_that_is_usual_for_a_joint() -> None:
+    """What was said of a joint; else that of its clamp, of a V-band with the tapping, of its screws in a cross pattern; a dash for a weld,
+    a clamp without a torque and screws that nobody measured (the figures: hose_joints, which has its sources)."""
+
+    def torque(**known: object) -> str:
+        row = Row(key="x", kind=r.JOINT, name="x", where="x", side=known.pop("side", r.BOOST), **known)  # type: ignore[arg-type]
+        (line,) = MAKERS["joints"]([row], {}).rows
+        return line[6].replace("\u00a0", " ")
+
+    screws = Pattern(count=4, across=0.07, up=0.05, thread=0.008, bore=0.05)
+    assert torque(made=r.HOSED, clamp="tbolt", torque=9.0) == "9 N·m"
+    clamp = CLAMPS["tbolt"].torque
+    assert clamp and torque(made=r.HOSED, clamp="tbolt") == f"{clamp:.0f} N·m"
+    assert torque(made=r.BANDED) == f"{BAND_TORQUE:.0f} N·m, tap around it, again"
+    assert torque(made=r.WELDED) == "–" == torque(made=r.SLIPPED) == torque(made=r.FLANGED)
+    words = torque(made=r.FLANGED, one=screws, side=r.EXHAUST)
+    assert words == f"{screw_torque(0.008, soft=False):.0f} N·m, in a cross pattern"
+    assert torque(made=r.FLANGED, one=screws) == f"{screw_torque(0.008, soft=True):.0f} N·m, in a cross pattern"
+    assert screw_torque(0.008, soft=True) < screw_torque(0.008, soft=False)
+
+
+def test_hoses_of_nearly_one_size_are_one_line(tarn: Project) -> None:
+    """Ends that differ by less than a step are bought as one size of hose: as many as there are joints, whatever order they come in."""
+    case = answer(assemble(tarn), ()).case
+    hosed = [x for x in case.build.register if x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
+    found = next(one for one in of_joints(case) if one.title == "Hoses")
+    words = render(found.text, {}).partition(":")[0].replace("\u00a0", " ")
+    assert sum(int(n) for n in re.findall(r"(\d+) for", words)) == len(hosed)
+    sizes = [float(x) for x in re.findall(r"for (\d+(?:\.\d+)?) mm", words)]
+    assert sizes == sorted(sizes) and all(two - one > 1e3 * STEP for one, two in itertools.pairwise(sizes))

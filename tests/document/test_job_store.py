@@ -11,7 +11,7 @@ import pytest
 from zarvik.core import calculations
 from zarvik.core.answer.answer import Answer
 from zarvik.core.common.progress import Stopped
-from zarvik.formats import shipped
+from zarvik.formats import atomic_writer, bench_files, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.part import Part, complete_parts
 from zarvik.project.edits import edits
@@ -19,7 +19,7 @@ from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.folders import settings_file
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, JobStore, same
-from zarvik.workspace.jobs import CATALOGUE, ROAD_SPEEDS, beside, catalogue_in, influences_of, radiator_shares_of
+from zarvik.workspace.jobs import CATALOGUE, ROAD_SPEEDS, beside, catalogue_in, files_of, influences_of, radiator_shares_of
 from zarvik.workspace.solving import solve
 
 
@@ -255,3 +255,15 @@ def test_parts_are_completed_ahead() -> None:
         waiting += [kind.__name__] if not kind.__pydantic_complete__ else []
         kinds += kind.__subclasses__()
     assert set(waiting) <= {"Part"}
+
+
+@pytest.mark.parametrize("fault", [ValueError("no such drawing"), atomic_writer.FileError("the disk is full")])
+def test_files_that_cannot_be_made_say_why(fault: Exception, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What a drawing or a disk refuses is a sentence for the person who asked, not a trace of the program."""
+
+    def made(*_: object) -> list[tuple[Path, bytes]]:
+        raise fault
+
+    monkeypatch.setattr(bench_files, "made", made)
+    with pytest.raises(JobError, match=str(fault)):
+        files_of(shipped.demo("tarn"), "drawings", tmp_path / "x.pdf").work(lambda share=0.0: None)

@@ -34,7 +34,8 @@ from zarvik.window.run.pressure_run import PressureRun
 
 THE_DAY = "1700000000"  # that stands on what is printed
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
-DEMOS = {"tarn": "mixed", "moth": "inch"}
+DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric"}
+ONLY = {"skerry": ("exhaust",)}  # benches of a demo that the others have all but for a page
 LEAVES = ("calculation", "uncertainty", "history")
 WIDE, NARROW = (1280, 800), ((840, 520), (640, 400))
 PAPERS: dict[str, tuple[str, ...]] = {
@@ -212,13 +213,25 @@ def page(window: MainWindow, root: QWidget) -> Page:
 
 def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
     """Every bench with every page of it, what stands at the side, and what is printed (into a `folder`)."""
+    only = next((benches for name, benches in ONLY.items() if name == window.session.project.name.lower()), ())
     for entry in BENCHES:
+        if only and entry.key not in only:
+            continue
         window.show_bench(entry.key)
         yield entry.key, page(window, window if entry is BENCHES[0] else window.stack)
         bench = window.benches[entry.key]
         for name in getattr(bench, "pages", {}):
             bench.show_page(name)
             yield f"{entry.key}, {name}", page(window, window.stack)
+    if only:
+        yield from _printed(window, folder, only)
+        return
+    for variant in window.session.project.variants[:1]:
+        window.desk.set_overlay(variant.name)
+        for key in ("goal", "turbo"):
+            window.show_bench(key)
+            yield f"{key}, overlaid", page(window, window)
+        window.desk.set_overlay("")
     for leaf in LEAVES:
         window.side.turn(leaf)
         yield f"beside: {leaf}", page(window, window.side)
@@ -229,7 +242,13 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
             yield f"{key}, {width} × {height}", page(window, window)
     window.resize(*WIDE)
     yield "paper", on_paper(lambda: window.write_page(str(folder / "page.pdf")))
-    for key, what in PAPERS.items():
+    yield from _printed(window, folder, tuple(PAPERS))
+
+
+def _printed(window: MainWindow, folder: Path, benches: tuple[str, ...]) -> Iterator[tuple[str, Page]]:
+    """What the benches write on paper, into a `folder`."""
+    for key in benches:
+        what = PAPERS[key]
         bench = window.benches[key]
         window.show_bench(key)
         rest(window)

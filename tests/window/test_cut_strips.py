@@ -55,12 +55,12 @@ def test_a_strip_for_every_pipe() -> None:
     """As many pieces as the list has, the sums of its own text; pipes of which nothing is cut have none."""
     project = shipped.demo("tarn")
     found = cut_list(project, all_runs(project))
-    rows = strip_rows(project, found.runs, "{0} · {1} · {2} kg")
+    rows = strip_rows(project, found.runs, "{0} · {1} · {2}")
     assert [row.key for row in rows] == [run.run for run in found.runs if run.cuts]
     for row in rows:
         run = next(run for run in found.runs if run.run == row.key)
         length = sum(cut.length for cut in run.cuts)
-        assert row.sums == f"{1e3 * length:.0f} mm · {run.welds} weld{'s' * (run.welds != 1)} · {run.mass:.1f} kg"
+        assert row.sums == f"{1e3 * length:.0f} mm · {run.welds} weld{'s' * (run.welds != 1)} · {run.mass:.1f}\u00a0kg"
         assert row.rotated == any(c.roll is not None or c.first is not None for c in run.cuts)
 
 

@@ -1,7 +1,8 @@
-"""Every page of three demos shows what it showed: see `own_pages`."""
+"""Every page of two demos, and towing of a third, shows what it showed: see `own_pages`."""
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,22 @@ def test_no_page_has_changed(open_window: object, demo: str, tmp_path: Path, mon
     assert list(now) == list(before)
     changed = {name: found for name, shown in now.items() if (found := differences(before[name], shown))}
     assert not changed
+
+
+# What is sold or held by metric sizes in inch shops too, and a scale's own words
+METRIC = re.compile(r"\d[\u00a0 ](kPa|°C|mm|bar|cm|N·m|kW|m/s|kg|km/h|K)(?!\w)")
+SOLD_METRIC = ("Tube of", "Bend of", "Catalyst of", "for each mm", "per mm;", "Socket 10 mm", "cm³", " × tube", "8 mm pitch", "schedule 40")
+
+
+def test_an_inch_shop_reads_inches() -> None:
+    """Moth is kept as a shop sees it that measures in inches: no figure has a metric unit but what was entered so."""
+    found = []
+    for name, page in stored()["moth"].items():
+        for widget, (words, _) in page.items():
+            if widget.startswith(("QuantityField", "WordsField", "QComboBox")):
+                continue  # entries stand as they were typed
+            found += [f"{name}, {widget}: {w[:120]}" for w in words if METRIC.search(w) and not any(sold in w for sold in SOLD_METRIC)]
+    assert not found
 
 
 def test_a_change_is_seen() -> None:

@@ -15,10 +15,7 @@ from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, Tub
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render, ruled
-
-
-def _mm(value: float) -> str:
-    return f"{1e3 * value:.1f}".removesuffix(".0")
+from zarvik.project.units.units import show
 
 
 def _degrees(value: float) -> str:
@@ -199,11 +196,11 @@ def sums(run: RunCuts, units: Mapping[str, str]) -> str:
     """What a run comes to, in words, lengths in the owner's `units`."""
     x, y, z = (ruled(float(v), units) for v in run.end.origin)
     return tr_format(
-        ("{0}, {1} total; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} along, {6} to the side of its first bend, {7} across"),
+        ("{0}, {1} total; {2}, {3}, about {4:.1f} h; ends {5} along, {6} to the side of its first bend, {7} across"),
         welds(run.welds),
         ruled(run.weld_length, units),
-        run.mass,
-        1e3 * run.volume,
+        show(run.mass, "mass", units.get("mass"), places=1),
+        show(run.volume, "volume", units.get("volume"), places=1),
         run.hours,
         z,
         x,

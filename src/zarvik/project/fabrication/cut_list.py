@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from zarvik.core.checks.layout import weld_positions
+from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Fault, Sentence, message
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
@@ -29,7 +30,7 @@ from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.places import PRIMARIES, RUN_TITLES, get, run_title
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
-from zarvik.project.units.rendering import INCH, ruled
+from zarvik.project.units.rendering import ruled
 
 DENSITY = values("density")  # kg/m3
 # Straight tube as it is sold, and bends; common practice, no source

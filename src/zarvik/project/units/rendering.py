@@ -8,6 +8,7 @@ import re
 from collections.abc import Mapping
 
 from zarvik.core.checks import CheckResult
+from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Figure, Sentence
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import KINDS, SAID, UNKNOWN, Quantity, show, unit_of
@@ -19,9 +20,6 @@ _WORKED = {"power", "torque", "velocity", "pressure_difference", "consumption", 
 def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     """An SI number as text in the unit that `units` names for its kind."""
     return show(value, kind, units.get(kind))
-
-
-INCH = 0.0254  # m
 
 
 def ruled(value: float, units: Mapping[str, str], *, places: int = 1) -> str:

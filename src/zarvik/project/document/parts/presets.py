@@ -28,8 +28,10 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "torque": "lb·ft",
         "temperature": "°F",
         "temperature_difference": "°F",
+        "warming": "°F",
         "velocity": "ft/s",
         "volume": "in³",
+        "mass": "lb",
         "road_speed": "mph",
     },
     "mixed": {

@@ -365,7 +365,7 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
             show(fast.speed, "rotation"),
             show(limit, "rotation"),
         )
-    size = tr_format("{0} teeth", best.teeth) if best.teeth else ruled(best.size, units, places=0)
+    size = tr_format("{0} teeth", best.teeth) if best.teeth else ruled(best.size, units, places=0).replace(" ", "\u00a0")
     return tr_format(
         (
             "{0} makes {1} on this blower, {2} left for the bypass. Rotors {3} at the rev limit, {4} through the "

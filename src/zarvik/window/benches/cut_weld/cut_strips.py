@@ -10,13 +10,15 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip
 
+from zarvik.core.common.constants import INCH
 from zarvik.formats import bench_lists
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import HOSE, Cut, RunCuts
 from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE, cut_state
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.units.rendering import INCH, ruled
+from zarvik.project.units.rendering import ruled
+from zarvik.project.units.units import show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.row_list import RowKind, RowList
@@ -53,7 +55,11 @@ def strip_rows(project: Project, runs: Sequence[RunCuts], size: str) -> list[Str
         if not run.cuts:
             continue
         done = tuple(cut_state(project, cut) for cut in run.cuts)
-        sums = size.format(ruled(sum(cut.length for cut in run.cuts), units, places=0), bench_lists.welds(run.welds), f"{run.mass:.1f}")
+        sums = size.format(
+            ruled(sum(cut.length for cut in run.cuts), units, places=0),
+            bench_lists.welds(run.welds),
+            show(run.mass, "mass", units.get("mass"), places=1),
+        )
         if any(done):
             sums += " · " + tr_format("{0} of {1} cut", done.count(CUT_AS_NOW), len(done))
         found.append(StripRow(run.run, run.title, sums, run.cuts, done))

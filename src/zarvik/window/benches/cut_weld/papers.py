@@ -41,7 +41,7 @@ def write(desk: Desk, path: str, found: CutList) -> str:
 
 def _parts(desk: Desk, strips: CutStrips, found: CutList) -> Iterator[Part]:
     units = desk.project.shown_units
-    for row in strip_rows(desk.project, found.runs, tr("{0} · {1} · {2} kg")):
+    for row in strip_rows(desk.project, found.runs, tr("{0} · {1} · {2}")):
         high = SCALE * strips.row_high(row, WIDE / SCALE)
         yield Part(high, partial(_strip, strips, row, high), with_next=True)
         for number, (cut, tick) in enumerate(zip(row.cuts, row.done, strict=True), 1):

@@ -6,9 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from zarvik.core.common.constants import INCH
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Drawing
 from zarvik.project.language.language import tr
-from zarvik.project.units.rendering import INCH, render
+from zarvik.project.units.rendering import render
 from zarvik.window.benches.cut_weld.presenter import Strip
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded

@@ -239,7 +239,7 @@ class CutWeldBench(Bench):
         """Nothing here waits for the flow."""
 
     def _fill_list(self, project: Project, found: CutList) -> None:
-        self.strips.take(strip_rows(project, found.runs, tr("{0} · {1} · {2} kg")), first=True)
+        self.strips.take(strip_rows(project, found.runs, tr("{0} · {1} · {2}")), first=True)
         if not self._choose_where(lambda cut: bool(cut.key) and cut.key == self.desk.piece):
             self._choose_cut(self.strips.key, self.strips.number)
         self.bought.setText(show.bought(found, project.shown_units))

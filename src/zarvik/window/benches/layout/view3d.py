@@ -9,13 +9,13 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from zarvik.core.common.constants import INCH
 from zarvik.core.layout.clash import trace
 from zarvik.core.layout.placement import PRIMARY, Layout, Space
 from zarvik.project.language.language import tr
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.primaries import fabrication_steps
-from zarvik.project.units.rendering import INCH
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import GHOST, GROUND, Body, bodies_of, colours

@@ -26,6 +26,7 @@ HIGH = 176  # px
 TOP, BELOW, FOOT = 54.0, 104.0, 151.0  # px of the middle of the way in, of the way out, of what hangs beside both
 BOX = 64.0  # px of a part that the air goes through
 PIN = 5.5  # px, half
+ASIDE = 24.0  # px that a name may be wider than its part on either side
 LADDER_STEPS = len(show.LADDER) - 1
 INTAKE, HOT, COLD, MANIFOLD, EXHAUST, SIGNALS, PORTS, FLUIDS = (
     "intake",
@@ -37,7 +38,7 @@ INTAKE, HOT, COLD, MANIFOLD, EXHAUST, SIGNALS, PORTS, FLUIDS = (
     "ports",
     "fluids",
 )
-BESIDE = {SIGNALS: "Wastegate and signals", PORTS: "Ports", FLUIDS: "Oil, coolant, fuel"}
+BESIDE = {SIGNALS: "Signals", PORTS: "Ports", FLUIDS: "Fluids"}
 STRETCH_OF = {
     "intake__": INTAKE,
     "hot_pipe__": HOT,
@@ -206,12 +207,10 @@ class AirPathPicture(QWidget):
             painter.setBrush(QColor(p.raised))
             painter.drawRect(box)
             painter.setFont(font(12))
-            where = (
-                QRectF(box.left(), box.top() - 17.0, box.width(), 16.0)
-                if part != "turbine"
-                else QRectF(box.left(), box.bottom() + 1.0, BOX, 16.0)
-            )
-            painter.drawText(where, Qt.AlignmentFlag.AlignCenter, fitting(titles[part], BOX + 8.0, 12))
+            below = part == "turbine"
+            where = QRectF(box.left() - ASIDE, box.bottom() + 1.0 if below else box.top() - 17.0, box.width() + 2.0 * ASIDE, 16.0)
+            where.moveRight(min(where.right(), self.width() - 2.0))
+            painter.drawText(where, Qt.AlignmentFlag.AlignCenter, fitting(titles[part], where.width(), 12))
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
         legend = tr("round: joint · square: port · triangle: sensor · diamond: hose or line")
@@ -234,10 +233,7 @@ class AirPathPicture(QWidget):
         for n, stretch in enumerate(order):
             left = min(lefts[stretch]) - PIN
             end = min(lefts[order[n + 1]]) - PIN - 6.0 if n + 1 < len(order) else float(self.width())
-            painter.drawText(
-                QPointF(left, FOOT - 6.0),
-                fitting(tr("Signals") if stretch == SIGNALS and self.blown else tr(BESIDE[stretch]), end - left, 12),
-            )
+            painter.drawText(QPointF(left, FOOT - 6.0), fitting(tr(BESIDE[stretch]), end - left, 12))
 
     def _pin(self, painter: QPainter, pin: Pin) -> None:
         """A joint is round, a port square, a sensor a triangle, a hose or line a diamond; filled as far as it is done."""
