@@ -36,7 +36,7 @@ from PySide6.QtWidgets import (
 )
 from shiboken6 import isValid
 
-from zarvik.formats import project_file, shipped
+from zarvik.formats import shipped
 from zarvik.project.document.document import Project
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches import BENCHES
@@ -122,14 +122,16 @@ class Hand:
         self.found: Acts = {}
         self.asked: list[str] = []  # jobs and files since the act began
         self.home: tuple[str, str] = ("", "")
-        self._read: tuple[Project, dict[str, str]] | None = None
+        self._read: list[tuple[Project, dict[str, str]]] = []  # the document that acts begin from, and the last other one
 
     def _entries(self, project: Project) -> dict[str, str]:
-        """What a document says, by its places."""
-        if self._read is None or self._read[0] is not project:
-            tree = json.loads(project_file.dumps(project.model_copy(update={"variants": ()})))
-            self._read = project, {f"document {place}": text for place, text in _flat(tree)}
-        return self._read[1]
+        """What a document says, by its places; the one that acts begin from is read once."""
+        found = next((entries for kept, entries in self._read if kept is project), None)
+        if found is None:
+            tree = project.model_dump(mode="json", by_alias=True, exclude={"variants"})
+            found = {f"document {place}": text for place, text in _flat(tree)}
+            self._read = [*self._read[-1:], (project, found)] if len(self._read) < 2 else [self._read[0], (project, found)]
+        return found
 
     def _state(self, widget: QWidget | None) -> dict[str, str]:
         window = self.window

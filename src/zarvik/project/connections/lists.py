@@ -384,7 +384,8 @@ def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     lines += [(tr_format("Tap {0}", t), tr("plug tap, oil, turn back every half turn")) for t in used]
     sizes = {x.clamp for x in rows if x.kind == r.JOINT and x.made == r.HOSED}
     if "tbolt" in sizes:
-        lines.append((tr("Socket 10 mm or 7/16 in, torque wrench from 2 N·m"), tr("T-bolt clamps")))
+        wrench = figure(2.0, "torque", units)
+        lines.append((tr_format("Socket 10 mm or 7/16 in, torque wrench from {0}", wrench), tr("T-bolt clamps")))
     if "worm" in sizes:
         lines.append((tr("Nut driver 7 or 8 mm"), tr("worm-drive clamps")))
     lines.append((tr("Deburring blade, magnet, clean rag"), tr("no chip may stay in a pipe before the engine")))
