@@ -23,17 +23,7 @@ from driving import pause, rest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QAbstractScrollArea,
-    QApplication,
-    QComboBox,
-    QFileDialog,
-    QMenu,
-    QMessageBox,
-    QToolButton,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractButton, QAbstractScrollArea, QApplication, QFileDialog, QMenu, QMessageBox, QToolButton, QWidget
 from shiboken6 import isValid
 
 from zarvik.formats import shipped
@@ -198,19 +188,12 @@ class Hand:
             at = f"{place}: {name} {times[name]}"
             if isinstance(widget, QAbstractButton):
                 self._press(widget, at)
-            elif isinstance(widget, QComboBox) and widget.count() > 1 and widget.isEnabled() and times[name] <= MOST:
-                self.act(f"{at} {widget.accessibleName()}, another", lambda w=widget: self._other(w))
             elif (
                 times[name] <= MOST
                 and not (isinstance(widget, ENTRIES) and place not in WITH_ENTRIES)
                 and (_own(widget, "keyPressEvent") or _own(widget, "mousePressEvent") or isinstance(widget, RowList))
             ):
                 self._touch(widget, at)
-
-    @staticmethod
-    def _other(box: QComboBox) -> None:
-        box.setCurrentIndex((box.currentIndex() + 1) % box.count())
-        box.activated.emit(box.currentIndex())
 
     def _press(self, button: QAbstractButton, at: str) -> None:
         words = button.text() or button.accessibleName()
