@@ -14,6 +14,9 @@ def test_nothing_does_another_thing(open_window: object, demo: str) -> None:
     """Entries of the document, what is chosen, what a widget says of itself, jobs and files that are asked for."""
     before = stored()[demo]
     changed = differences(before, acts(open_window(shipped.demo(demo))))  # type: ignore[operator]
+    if changed:  # what an act of the clock has done is not done again
+        again = differences(before, acts(open_window(shipped.demo(demo))))  # type: ignore[operator]
+        changed = [line for line in changed if line in again]
     assert not changed
 
 

@@ -91,7 +91,7 @@ def _fuel(answer: Answer, units: Mapping[str, str]) -> Lane | None:
     if lines.pump_flow > 0.0:
         pump = tr_format("pump gives {0}", figure(pump_delivery(lines, rail), "fuel_flow", units))
     speed = figure(feed_speed(lines, flow), "velocity", units)
-    spray = tr("injectors not entered")
+    spray = tr("no injectors")
     if lines.injector_flow > 0.0:
         try:
             found = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
