@@ -74,7 +74,7 @@ def test_a_part_is_moved_by_keys(window: MainWindow) -> None:
     takes the arrows away."""
     view = picture(window)
     view.setFocus()
-    known = parts_of(window.session.project, space_of(window.session.project))
+    known = parts_of(space_of(window.session.project))
     assert known[0] == TURBO and set(known) <= set(PARTS)
     seen = []
     for _ in range(len(known) + 1):
@@ -143,10 +143,10 @@ def test_ground_and_engine(name: str) -> None:
 def test_parts_of_a_blower_build() -> None:
     """No turbo to pull; a core only where somebody measured where it stands."""
     moth = shipped.demo("moth")
-    assert TURBO not in parts_of(moth, space_of(moth))
+    assert TURBO not in parts_of(space_of(moth))
     tarn = shipped.demo("tarn")
     placed = edits.with_value(tarn, f"layout.{COOLER_IN}.placed", "measured")
-    assert COOLER_IN in parts_of(placed, space_of(placed))
+    assert COOLER_IN in parts_of(space_of(placed))
     handles = list(part_handles(placed, COOLER_IN, layout(placed)))
     origin = np.array([edits.get(placed, f"layout.{COOLER_IN}.{way}").si for way in ("along", "up", "out")])
     for n, handle in enumerate(handles):

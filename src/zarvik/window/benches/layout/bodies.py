@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -116,17 +117,22 @@ def _straight(frame: Frame, length: float, inner: float, outer: float) -> tuple[
     return tube(place_pieces([s], frame), sides=28)
 
 
+def _banks(space: Space, layout: Layout) -> Iterator[tuple[int, np.ndarray, np.ndarray, float]]:
+    """Of each bank with ports: its number, the middle of its ports, axes with the way out of the head last, and how wide its head is, m."""
+    head = space.head
+    for bank in range(head.banks):
+        ports = [p for c, p in enumerate(layout.ports, 1) if head.bank_of(c) == bank]
+        if ports:
+            sign = 1.0 if bank == 0 else -1.0
+            axes = np.column_stack([np.array([sign, 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), np.array([0.0, 0.0, sign])])
+            yield bank, np.mean([p.origin for p in ports], axis=0), axes, head.spacing * (len(ports) + 0.5)
+
+
 def _head(space: Space, layout: Layout) -> list[Body]:
     head = space.head
     found = []
-    for bank in range(head.banks):
-        ports = [p for c, p in enumerate(layout.ports, 1) if head.bank_of(c) == bank]
-        if not ports:
-            continue
-        middle = np.mean([p.origin for p in ports], axis=0)
-        out = np.array([0.0, 0.0, 1.0 if bank == 0 else -1.0])
-        axes = np.column_stack([np.array([out[2], 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), out])
-        wide = head.spacing * (len(ports) - 1) + 1.5 * head.spacing
+    for bank, middle, axes, wide in _banks(space, layout):
+        out = axes[:, 2]
         # The flange, and a slice of the head behind it
         corners, triangles = box(Frame(middle - head.flange * out, axes), wide - 0.3 * head.spacing, 2.2 * head.port_height, head.flange)
         found.append(Body(f"flange:{bank}", corners, triangles, METAL))
@@ -138,14 +144,8 @@ def _head(space: Space, layout: Layout) -> list[Body]:
 def _engine(space: Space, layout: Layout) -> list[Body]:
     """A hint of head and block behind the ports."""
     head, found = space.head, []
-    for bank in range(head.banks):
-        ports = [p for c, p in enumerate(layout.ports, 1) if head.bank_of(c) == bank]
-        if not ports:
-            continue
-        middle = np.mean([p.origin for p in ports], axis=0)
-        out = np.array([0.0, 0.0, 1.0 if bank == 0 else -1.0])
-        axes = np.column_stack([np.array([out[2], 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), out])
-        wide = head.spacing * (len(ports) - 1) + 1.5 * head.spacing
+    for bank, middle, axes, wide in _banks(space, layout):
+        out = axes[:, 2]
         deep = min(HEAD_DEEP, 0.5 * head.bank_distance) if head.banks > 1 else HEAD_DEEP
         back = middle - (head.flange + deep) * out
         for key, low, high in (("head", -HEAD_LOW, HEAD_HIGH), ("block", -HEAD_LOW - BLOCK, -HEAD_LOW)):

@@ -29,7 +29,7 @@ REACH = 0.11  # m from a part to its arrows
 BODY_OF = {TURBO: ("turbine:", "compressor:", "centre:", "gas-", "air-", "drain:", "turbine-flange:", "blower-"), COOLER_IN: ("cooler",)}
 
 
-def parts_of(project: Project, space: Space) -> list[str]:
+def parts_of(space: Space) -> list[str]:
     """Parts whose place somebody measured, and the turbo, which always stands somewhere; a blower stands by its outlet pipe."""
     measured = {COOLER_IN: space.cooler_in, COOLER_OUT: space.cooler_out, THROTTLE: space.throttle, TAIL: space.tail}
     found = [] if space.blown else [TURBO]

@@ -554,7 +554,7 @@ class LayoutView(QWidget):
 
     def _part_at(self, at: QPointF) -> str:
         assert self.space is not None
-        return part_at(self.bodies, self.eye, self.width(), self.height(), at, parts_of(self.desk.project, self.space))
+        return part_at(self.bodies, self.eye, self.width(), self.height(), at, parts_of(self.space))
 
     def choose_part(self, part: str) -> None:
         """Give a part (of `PARTS`) its arrows; empty for none."""
@@ -566,7 +566,7 @@ class LayoutView(QWidget):
     def _next_part(self) -> None:
         """The next part that stands by its measures, and then none."""
         if self.space is not None:
-            known = ["", *parts_of(self.desk.project, self.space)]
+            known = ["", *parts_of(self.space)]
             self.choose_part(known[(known.index(self.part) + 1) % len(known)] if self.part in known else known[-1])
 
     def _move_part(self, name: str, by: float) -> None:

@@ -10,8 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks.cooling import highest_fuel_point
-from zarvik.core.checks.fluid_lines import density
+from zarvik.core.checks.fluid_lines import density, highest_fuel_point
 from zarvik.core.fluid_lines import oil, turbo_coolant
 from zarvik.core.fluid_lines.lines import drain_capacity, fed, feed_speed, injected, pump_delivery
 from zarvik.core.radiator.water_heat import turbo_heat
@@ -59,7 +58,7 @@ def _oil(answer: Answer, units: Mapping[str, str]) -> Lane:
     least, most = oil.WANTS[lines.bearings]
     flow = fed(lines)
     needs = tr_format("needs {0} to {1}", figure(least, "oil_flow", units).partition("\u00a0")[0], figure(most, "oil_flow", units))
-    hole = figure(lines.restrictor_bore, "length", units) if lines.restrictor_bore > 0.0 else tr("no restrictor entered")
+    hole = figure(lines.restrictor_bore, "length", units) if lines.restrictor_bore > 0.0 else tr("no restrictor")
     carries = drain_capacity(lines)
     return Lane(
         OIL,
