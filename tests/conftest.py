@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import collections
 import dataclasses
 import gc
+import itertools
 import os
 import shutil
 import threading
@@ -16,6 +18,7 @@ import pytest
 # Each process of the run gets a screen of its own (pytest-xvfb), so that no window takes another's focus.
 os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
+from zarvik.commands import solving as solving_commands
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.uncertainty.bands import Bands
@@ -26,7 +29,7 @@ from zarvik.project.designs import search
 from zarvik.project.document.document import Project
 from zarvik.project.language import language
 from zarvik.workspace import solving
-from zarvik.workspace.job_store import JobProgress
+from zarvik.workspace.job_store import DONE, JobProgress, JobResult, JobStore, same
 from zarvik.workspace.solving import Result, Solving
 
 
@@ -35,12 +38,41 @@ def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--quick", action="store_true", help="without the tests of tests/slow.txt")
 
 
+LONG = 4.0  # s: what takes longer than this is begun first
+
+
+def _slow() -> dict[str, float]:
+    """The tests that a quick run leaves out, and the seconds that one of them took the longest of its kind (`tests/mutants.py slow`)."""
+    lines = (Path(__file__).parent / "slow.txt").read_text("utf-8").splitlines()
+    return {name: float(seconds) for name, seconds in (line.rsplit(" ", 1) for line in lines)}
+
+
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """The slow ones are left out of a quick run; a new test is taken for a quick one until it was measured (`tests/mutants.py`)."""
+    """The slow ones are left out of a quick run; a new test is taken for a quick one until it was measured. In a whole run the longest
+    come first, dealt out to its processes, so that none works on alone at the end."""
+    slow = _slow()
+    times = {item: slow.get(item.nodeid.partition("[")[0], 0.0) for item in items}
     if config.getoption("--quick"):
-        slow = set((Path(__file__).parent / "slow.txt").read_text("utf-8").split())
-        config.hook.pytest_deselected(items=[item for item in items if item.nodeid.partition("[")[0] in slow])
-        items[:] = [item for item in items if item.nodeid.partition("[")[0] not in slow]
+        config.hook.pytest_deselected(items=[item for item in items if times[item]])
+        items[:] = [item for item in items if not times[item]]
+        return
+    processes = getattr(config, "workerinput", {}).get("workercount", 1)
+    if processes > 1:
+        items[:] = _dealt_out(items, times, processes)
+
+
+def _dealt_out(items: list[pytest.Item], times: dict[pytest.Item, float], processes: int) -> list[pytest.Item]:
+    """Each process begins with an equal part of the list: its share of the long ones first, then of the others in their order."""
+    long = sorted((item for item in items if times[item] > LONG), key=lambda item: -times[item])
+    rest = [item for item in items if times[item] <= LONG]
+    part = -(-len(items) // processes)
+    found: list[pytest.Item] = []
+    for number in range(processes):
+        own = long[number::processes]
+        count = min(part - len(own), len(rest))
+        found += [*own, *rest[:count]]
+        rest = rest[count:]
+    return [*found, *rest]
 
 
 def pytest_collection_finish(session: pytest.Session) -> None:
@@ -50,10 +82,19 @@ def pytest_collection_finish(session: pytest.Session) -> None:
     gc.set_threshold(20_000, 20, 20)
 
 
+@pytest.fixture(scope="session")
+def state_folders(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where the tests of a process keep what they leave."""
+    return tmp_path_factory.mktemp("states")
+
+
+_numbers = itertools.count()
+
+
 @pytest.fixture(autouse=True)
-def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    """Journals, logs and settings go to a folder of the test."""
-    folder = tmp_path / "state"
+def state_folder(state_folders: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """Journals, logs and settings go to a folder of the test, which is made when something is written: most tests write nothing."""
+    folder = state_folders / str(next(_numbers))
     monkeypatch.setenv("ZARVIK_STATE", str(folder))
     return folder
 
@@ -112,6 +153,61 @@ def answers_that_are_known(request: pytest.FixtureRequest, monkeypatch: pytest.M
         return found
 
     monkeypatch.setattr(Solving, "_solve", known)
+
+
+_found: dict[tuple[str, object], list[tuple[object, object]]] = collections.defaultdict(list)  # by key and language
+EACH = 8  # of a key that are remembered
+
+
+def _equal(one: object, two: object) -> bool:
+    """As what is asked is compared, but documents by what they say."""
+    if isinstance(one, tuple) and isinstance(two, tuple):
+        return len(one) == len(two) and all(map(_equal, one, two))
+    return same(one, two) or (isinstance(one, Project) and one == two)
+
+
+@pytest.fixture
+def jobs_that_are_known(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What another window of this run has asked of the same document is not worked out once more, but for long work, of which the
+    progress is looked at."""
+    if request.node.get_closest_marker("whole_answers") is not None:
+        return
+    do = JobStore._do
+
+    def known(self: JobStore, reply: JobResult) -> None:
+        job = reply.job
+        if job.title or job.key == "answer":
+            do(self, reply)
+            return
+        before = _found[job.key, language._say]
+        found = [value for of, value in before if _equal(of, job.of)]
+        if found:
+            reply.job = dataclasses.replace(job, work=lambda watch: found[0])
+        do(self, reply)
+        if reply.job is job and reply.state == DONE and len(before) < EACH:
+            before.append((job.of, reply.value))
+
+    monkeypatch.setattr(JobStore, "_do", known)
+
+
+_told: list[tuple[Project, object, Answer]] = []  # whole answers of demos, with the language they were given in
+
+
+@pytest.fixture(autouse=True)
+def whole_answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A demo as it ships has one whole answer, whatever the command is that asks for it."""
+    own = solving_commands.whole_answer
+
+    def known(project: Project) -> Answer:
+        for before, words, found in _told:
+            if words is language._say and before == project:
+                return found
+        found = own(project)
+        if project in _demos():
+            _told.append((project, language._say, found))
+        return found
+
+    monkeypatch.setattr(solving_commands, "whole_answer", known)
 
 
 _bands: list[tuple[Project, Bands]] = []  # of the first of many documents that are alike

@@ -12,7 +12,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
-from zarvik.project.assembly.runs import piece_element
+from zarvik.project.assembly.runs import piece_element, runs_of
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, QuantitySpec
@@ -346,3 +346,29 @@ def _edited(project: Project, chance: random.Random) -> Project:
             if project.variants and chance.random() < 0.5:
                 return variants.enter(project, chance.choice(project.variants).name)
             return variants.keep(project, variants.free_name(project))
+
+
+def test_a_piece_in_a_downpipe_joins_no_exhausts() -> None:
+    """Of two turbos each has the pieces of its own exhaust, however many are put in or taken out of it: the gas of one flows on through
+    its own tail pipe. Behind the joint they are for both."""
+    fell = shipped.demo("fell")
+    last = len(fell.exhaust)
+    assert fell.exhaust_paths == "own" and int(fell.pieces_per_turbo.si) == last
+
+    def shared(project: Project) -> list[str]:
+        flows = {e.id: e.parallel for e in runs_of(project, [])["exhaust"]}
+        return [piece.id for piece in project.exhaust if flows[piece.id] == 1]
+
+    assert not shared(fell)
+    for index in (0, 2, last):
+        changed, key = insert_piece(fell, "exhaust", index, "straight")
+        assert not shared(changed) and int(changed.pieces_per_turbo.si) == last + 1
+        assert remove_piece(changed, key).pieces_per_turbo == fell.pieces_per_turbo
+    joined = edits.with_value(fell, "pieces_per_turbo", parse("2", "count"))
+    behind = shared(joined)
+    assert behind == [piece.id for piece in fell.exhaust[2:]]
+    before, key = insert_piece(joined, "exhaust", 1, "bend")
+    assert shared(before) == behind and shared(remove_piece(before, "e-elbow")) == behind
+    after, key = insert_piece(joined, "exhaust", 3, "bend")
+    assert shared(after) == [behind[0], key, *behind[1:]]
+    assert insert_piece(shipped.demo("tarn"), "exhaust", 0, "bend")[0].pieces_per_turbo == shipped.demo("tarn").pieces_per_turbo

@@ -513,3 +513,21 @@ def test_a_narrow_piece_costs_what_its_steps_cost(tarn: Project) -> None:
     friction = 3.0 * 0.022 * inner.length.si / 0.020 / 0.020**4 / len(tarn.primaries)
     assert narrow - smooth == pytest.approx(steps + friction, rel=0.08)
     assert 0.005 < 1.0 - less / full < 0.03 and 0.12 < 1.0 - least / full < 0.36
+
+
+@pytest.mark.parametrize("name", shipped.demo_names())
+def test_exhausts_of_the_demos_go_under_the_floor(name: str) -> None:
+    """Down and back: level towards the last cylinder, below the ports, behind the engine; a blower's begins where its manifold ends."""
+    project = shipped.demo(name)
+    found = layout(project)
+    ports = np.array([port.origin for port in found.ports])
+    lines = [line for line in found.lines if line.key.partition(":")[0] == "exhaust"]
+    assert len(lines) == (2 if name == "fell" else 1)
+    for line in lines:
+        spots = np.array([line.start.origin, *(part.last.origin for part in line.placed)])
+        assert line.end.along == pytest.approx([1.0, 0.0, 0.0], abs=1e-6)
+        assert spots[-1, 0] > ports[:, 0].max() + 0.5 and spots[:, 1].max() < ports[:, 1].max() + 0.1
+        assert -1.0 < spots[-1, 1] - ports[:, 1].mean() < -0.15
+        assert np.abs(spots[:, 2] - spots[0, 2]).max() < 0.1, "it goes neither into the engine nor away from the car"
+    begin = found.outlets[0] if project.blower.fitted else found.turbos[0].gas_out
+    assert lines[0].start.origin == pytest.approx(begin.origin) and lines[0].start.along == pytest.approx(begin.along)

@@ -25,7 +25,7 @@ def qapp() -> QApplication:
 
 
 @pytest.fixture(autouse=True)
-def answers(answers_that_are_known: None, answers_that_are_near: None) -> None:
+def answers(answers_that_are_known: None, answers_that_are_near: None, jobs_that_are_known: None) -> None:
     """Every window of the tests goes by answers that are known or near."""
 
 

@@ -196,7 +196,8 @@ def lay_out(space: Space) -> Layout:
     lines += _primaries(space, ports, inlets)
     cold_lines, cooler, throttle = _cold_side(space, turbos[0])
     lines += cold_lines
-    lines += _exhausts(space, turbos)
+    # Without a turbo the exhaust begins where the manifold ends.
+    lines += _exhausts(space, [outlets[0]] if space.blown else [turbo.gas_out for turbo in turbos])
     return Layout(
         lines=tuple(lines),
         turbos=tuple(turbos),
@@ -253,13 +254,13 @@ def _cold_side(space: Space, body: TurboBody) -> tuple[list[Line], tuple[Frame, 
     return lines, cooler, throttle
 
 
-def _exhausts(space: Space, turbos: Sequence[TurboBody]) -> Iterator[Line]:
-    """From each turbo to the open; the second's is the mirror of the first's."""
-    run, out = dict(space.runs).get(EXHAUST, ()), turbos[0].gas_out
+def _exhausts(space: Space, begins: Sequence[Frame]) -> Iterator[Line]:
+    """From each turbo, or the manifold of a blower build, to the open; the second's is the mirror of the first's."""
+    run, out = dict(space.runs).get(EXHAUST, ()), begins[0]
     tail = space.tail.frame if space.tail.measured else None
     yield Line(EXHAUST, place_pieces(run, out), out, tail, "tail" if tail is not None else "", tail is not None)
-    if len(turbos) > 1:
-        out = turbos[1].gas_out
+    if len(begins) > 1:
+        out = begins[1]
         yield Line(f"{EXHAUST}:2", place_pieces(mirrored_run(run), out), out, bank=1)
 
 

@@ -59,13 +59,19 @@ def insert_piece(project: Project, run: str, index: int, kind: str, **values: An
         if near:
             fields["material"] = near
     piece = model.model_validate(fields)
-    return completed(_with_run(project, run, (*pieces[:index], piece, *pieces[index:]))), key
+    changed = _with_run(project, run, (*pieces[:index], piece, *pieces[index:]))
+    own = int(project.pieces_per_turbo.si)
+    return completed(_counted(changed, run, own + 1 if index < own or own >= len(pieces) else own)), key
 
 
 def remove_piece(project: Project, piece: str) -> Project:
     """The document without a piece, its estimates as they are then. Raises EntryError, and KeyError for a piece that is not there."""
     run = run_of(project, piece)
-    return completed(_with_run(project, run, tuple(p for p in get(project, run) if p.id != piece)))
+    pieces = get(project, run)
+    index = next(i for i, p in enumerate(pieces) if p.id == piece)
+    own = int(project.pieces_per_turbo.si)
+    changed = _with_run(project, run, (*pieces[:index], *pieces[index + 1 :]))
+    return completed(_counted(changed, run, own - 1 if index < own else own))
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
@@ -77,6 +83,14 @@ def move_piece(project: Project, piece: str, index: int) -> Project:
     moved = pieces.pop(old)
     pieces.insert(max(0, min(index, len(pieces))), moved)
     return completed(_with_run(project, run, tuple(pieces)))
+
+
+def _counted(project: Project, run: str, own: int) -> Project:
+    """Pieces of the exhaust that each turbo has of its own stay the same pieces when one is put in or taken out before the others join:
+    a bend in a downpipe would make the tail pipe one for both turbos."""
+    if run != "exhaust" or project.exhaust_paths != "own" or int(project.turbos_fitted.si) < 2:
+        return project
+    return with_value_at(project, "pieces_per_turbo", project.pieces_per_turbo.with_si(max(own, 0)))
 
 
 def _with_run(project: Project, run: str, pieces: tuple[Piece, ...]) -> Project:

@@ -8,7 +8,7 @@ from importlib import resources
 from pathlib import Path
 from string import Template
 
-from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QToolTip, QWidget
 
@@ -95,6 +95,14 @@ class Pages(QStackedWidget):
         if self.isVisible():
             dress(page)
         super().setCurrentWidget(page)
+        self.updateGeometry()
+
+    def minimumSizeHint(self) -> QSize:
+        """As wide as the page that is shown: one that is hidden has not heard yet that the window has become narrower."""
+        shown, whole = self.currentWidget(), super().minimumSizeHint()
+        if shown is None:
+            return whole
+        return QSize(max(shown.minimumSizeHint().width(), shown.minimumWidth()), whole.height())
 
 
 def apply(app: QApplication, name: str) -> Palette:

@@ -321,9 +321,9 @@ class JointsBench(Bench):
     def save(self, what: str, path: str | None = None) -> None:
         """Write the lists; asks where."""
         name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
-        key = str(self.which.currentData())
+        key = "" if what == "pdf" else str(self.which.currentData())
         if path is None:
-            suggestion = f"{name}-register.pdf" if what == "pdf" else f"{name}-{key}.csv"
+            suggestion = f"{name}-joints.pdf" if what == "pdf" else f"{name}-{key}.csv"
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), suggestion, tr("PDF (*.pdf)") if what == "pdf" else tr("CSV (*.csv)"))
         if not path:
             return
