@@ -90,6 +90,7 @@ def state_folders(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 _numbers = itertools.count()
+EACH_ITS_OWN = "MUTANTS_TIMES" in os.environ  # while it is written down which test runs which line, none goes by what another has found
 
 
 @pytest.fixture(autouse=True)
@@ -171,6 +172,8 @@ def _equal(one: object, two: object) -> bool:
 def jobs_that_are_known(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
     """What another window of this run has asked of the same document is not worked out once more, but for long work, of which the
     progress is looked at, and variants where whole answers are looked at."""
+    if EACH_ITS_OWN:
+        return
     whole = request.node.get_closest_marker("whole_answers") is not None
     do = JobStore._do
 
@@ -196,6 +199,8 @@ _told: list[tuple[Project, object, Answer]] = []  # whole answers of demos, with
 @pytest.fixture(autouse=True)
 def whole_answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
     """A demo as it ships has one whole answer, whatever the command is that asks for it."""
+    if EACH_ITS_OWN:
+        return
     own = solving_commands.whole_answer
 
     def known(project: Project) -> Answer:
