@@ -385,7 +385,7 @@ def largest() -> None:
         [min(column) for column in zip(*(stages(project) for _ in range(2)), strict=True)]
         for project in (shipped.demo("tarn"), large(pieces=40), large(pieces=200), large())
     )
-    print("an edit of 400 pieces, 5,000 lines of a register, 40 kept designs, 8 candidates")
+    print("an edit of 400 pieces, 5,000 lines of a connection list, 40 kept designs, 8 candidates")
     for name, small, big in zip(("figures and checks", "costs and candidates", "bands", "cures tried"), demo, four_hundred, strict=True):
         print(f"  {name:22s} {big:6.2f} s   ratio to the demo {big / small:5.1f}")
     print(f"  to costs and candidates {sum(four_hundred[:2]):6.2f} s   (target: under 3), all of it {sum(four_hundred):6.2f} s")

@@ -89,7 +89,7 @@ def burnt_gas(build: Build) -> dict[str, float]:
 
 
 class PlainScript:
-    """One turbocharged build with a cooler and a gate that controls."""
+    """One turbocharged build with an intercooler and a gate that controls."""
 
     def __init__(self, project: Project, build: Build) -> None:
         self.build = build
@@ -226,7 +226,7 @@ class PlainScript:
         return p, t
 
     def cool(self, flow: float, p: float, t: float) -> tuple[float, float]:
-        """Behind the cooler."""
+        """Behind the intercooler."""
         cooler, site = self.build.cooler, self.build.site
         assert cooler is not None
         wind = cooler.cooling_flow(self.build.road_speed, site.pressure / (self.gas.constant * site.temperature))

@@ -309,7 +309,7 @@ def with_downpipe(project: Project) -> Project:
 
 
 def in_space(project: Project) -> Project:
-    """Primaries of pieces laid, and cooler and throttle measured where a pipe made by eye would end."""
+    """Primaries of pieces laid, and intercooler and throttle measured where a pipe made by eye would end."""
     project, _ = built(project)
     lines = layout(project)
     hot, cold = lines.line("hot_pipe"), None
@@ -344,7 +344,7 @@ def stand(project: Project, what: str, along: float, up: float, out: float, head
 
 
 def skerry() -> Project:
-    """The Skerry: a tow van with a smoke-limited diesel and little room for a cooler."""
+    """The Skerry: a tow van with a smoke-limited diesel and little room for an intercooler."""
     return Project.model_validate(
         {
             "name": "Skerry",
@@ -416,7 +416,7 @@ def skerry() -> Project:
 
 
 def fell() -> Project:
-    """The Fell: a streamliner with two turbos on alcohol and no cooler."""
+    """The Fell: a streamliner with two turbos on alcohol and no intercooler."""
     project = Project.model_validate(
         {
             "name": "Fell",

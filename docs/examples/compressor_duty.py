@@ -11,12 +11,12 @@ from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.core.gas.ambient import standard_pressure
 
 DISPLACEMENT, SPEED, BOOST, VE = 2.0e-3, 6400.0, 1.1e5, 0.95  # m3, rev/min, Pa, over the manifold's density
-AMBIENT, CHARGE = 306.0, 323.0  # K: the day, and behind the cooler
+AMBIENT, CHARGE = 306.0, 323.0  # K: the day, and behind the intercooler
 
 before = standard_pressure(640.0)
 plenum = before + BOOST
 air = VE * plenum / (DRY_AIR_GAS_CONSTANT * CHARGE) * DISPLACEMENT * SPEED / 120.0
-ratio = (plenum + 9e3) / (before - 2e3)  # 9 kPa lost in pipes and cooler, 2 kPa before the compressor
+ratio = (plenum + 9e3) / (before - 2e3)  # 9 kPa lost in pipes and intercooler, 2 kPa before the compressor
 
 chart = generate(Wheel(0.052, 0.071), "52 × 71 mm")
 corrected = air * math.sqrt(AMBIENT / chart.reference_temperature) / ((before - 2e3) / chart.reference_pressure)

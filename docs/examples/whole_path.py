@@ -16,7 +16,7 @@ from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.intercooler.intercooler import Cooler
+from zarvik.core.intercooler.intercooler import Intercooler
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 
@@ -53,7 +53,7 @@ path = AirPath(
     turbo=Turbo(
         "t", "52 × 71 mm", generate(Wheel(0.052, 0.071), "52 × 71 mm"), Turbine(name="t", wheel=0.061, exducer=0.053, housing=0.0178)
     ),
-    cooler=Cooler(effectiveness=0.72, drop=8e3, rated_charge=0.25, rated_cooling=1.1, face_area=0.16, capture=0.35),
+    cooler=Intercooler(effectiveness=0.72, drop=8e3, rated_charge=0.25, rated_cooling=1.1, face_area=0.16, capture=0.35),
     runs={
         INTAKE: (
             piece("resistance", "filter", bore=0.075, flow=0.20, drop=900.0, linear_share=0.3),

@@ -165,7 +165,7 @@ COMMANDS = {
     "export": ("cut_weld", "export"),
     "bends": ("cut_weld", "bends"),
     "manifold": ("cut_weld", "lay"),
-    "joints": ("joints", "registered"),
+    "joints": ("joints", "joints"),
     "warm": ("warming", "warmed"),
 }
 

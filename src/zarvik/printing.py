@@ -25,7 +25,7 @@ from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD
 from zarvik.project.assembly.stages import ComparisonBasis
 from zarvik.project.boost_control.control import WHAT, Control, cycles_text, held_boost, steps, unsaid
-from zarvik.project.connections.connection_list import register as lines_of
+from zarvik.project.connections.connection_list import connections_of as lines_of
 from zarvik.project.connections.lists import Listing
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.wording import gain, headline, obstacles, price
@@ -385,8 +385,8 @@ def listing(found: Listing) -> None:
     _out()
 
 
-def register(project: Project) -> None:
-    """Every line of the register with its state and what the rules say."""
+def connections(project: Project) -> None:
+    """Every line of the connection list with its state and what the rules say."""
     rows = lines_of(project)
     said: dict[str, list[str]] = {}
     for finding in findings(rows):

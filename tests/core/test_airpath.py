@@ -165,7 +165,7 @@ def test_costs_are_found_by_solving_without(build: Build, tarn_answer: Answer) -
 
 
 def test_no_cooler_is_the_same_network(tarn: Project) -> None:
-    """Without a cooler the charge stays hot, the air gets less, and the sums still close."""
+    """Without an intercooler the charge stays hot, the air gets less, and the sums still close."""
     project = with_value(tarn, "intercooler.fitted", False)
     point = at_target(assemble(project))
     assert point.closure.solved

@@ -1,4 +1,4 @@
-"""Each rule of the register at both sides of where it begins; likelihoods of leaks in the order that the trade looks in."""
+"""Each rule of the connection list at both sides of where it begins; likelihoods of leaks in the order that the trade looks in."""
 
 from __future__ import annotations
 

@@ -20,7 +20,7 @@ from zarvik.core.intercooler.effectiveness import crossflow_effectiveness, trans
 from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 
 AIR = mix(DRY_AIR).packed
-COOLER = charge.Cooler(effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36)
+COOLER = charge.Intercooler(effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36)
 
 
 @pytest.mark.parametrize("units", [0.3, 0.8, 1.5, 2.5, 4.0])
@@ -55,8 +55,8 @@ def test_transfer_units_invert(effectiveness: float, ratio: float) -> None:
     assert crossflow_effectiveness(units, ratio) == pytest.approx(effectiveness, rel=1e-6)
 
 
-def run(cooler: charge.Cooler, air: float, temperature: float, *, speed: float) -> tuple[float, ...]:
-    """Charge of 210 kPa through the cooler at 33 °C ambient and 1.07 kg/m3."""
+def run(cooler: charge.Intercooler, air: float, temperature: float, *, speed: float) -> tuple[float, ...]:
+    """Charge of 210 kPa through the intercooler at 33 °C ambient and 1.07 kg/m3."""
     packed = charge.pack(cooler, road_speed=speed, air_density=1.07)
     return charge.cool(packed, AIR, air, 210e3, temperature, 306.15)
 
@@ -105,7 +105,7 @@ def test_loss_scales_between_first_and_second_power() -> None:
 
 def test_trust_takes_conductance_away() -> None:
     """Common practice, no source: a seller's rating is trusted to 80 %."""
-    uncertain = charge.Cooler(
+    uncertain = charge.Intercooler(
         effectiveness=0.76, drop=7000.0, rated_charge=0.25, rated_cooling=1.3, face_area=0.1344, capture=0.36, trust=0.8
     )
     assert uncertain.conductance() == pytest.approx(0.8 * COOLER.conductance())
@@ -117,7 +117,7 @@ def test_trust_takes_conductance_away() -> None:
 def test_contradicting_rating_is_refused() -> None:
     """More heat than the cooling air can take up."""
     with pytest.raises(ValueError, match="cooling air"):
-        charge.Cooler(effectiveness=0.95, drop=7000.0, rated_charge=0.25, rated_cooling=0.2, face_area=0.1, capture=0.3).conductance()
+        charge.Intercooler(effectiveness=0.95, drop=7000.0, rated_charge=0.25, rated_cooling=0.2, face_area=0.1, capture=0.3).conductance()
 
 
 # ---- a core by its dimensions --------------------------------------------------------------------
@@ -317,6 +317,6 @@ def test_more_wind_never_warms_a_charge_cooled_by_water() -> None:
     assert water.front_capacity(2.0) == pytest.approx(effect * least, rel=0.03)
 
 
-def _out(cooler: charge.Cooler, speed: float) -> float:
+def _out(cooler: charge.Intercooler, speed: float) -> float:
     packed = charge.pack(cooler, road_speed=speed, air_density=1.15)
     return float(charge.cool(packed, AIR, 0.2, 210e3, 420.0, 303.0)[1])

@@ -174,7 +174,8 @@ def test_what_cannot_be_on_a_flange_is_said() -> None:
     washer = FlangeSizes(
         ports=(0.0, 0.097), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0105, 0.0305, 0.0), edge=0.010, tube=0.0483
     )
-    assert any("sits on the weld" in f.template for f in faults(washer))
+    found = faults(washer)
+    assert [(f.template, dict(f.figures)) for f in found] == [("Washers sit on the weld: bolts {numbers}", {"numbers": "1, 2, 3, 4"})]
     wide = FlangeSizes(
         ports=(0.0, 0.04), shape="round", wide=0.041, high=0.041, bolts=Bolts("pair", 0.0085, 0.05, 0.0), edge=0.010, tube=0.0483
     )

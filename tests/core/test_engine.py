@@ -344,7 +344,7 @@ def after_fuel(temperature: float, share: float, pressure: float = 2.2e5) -> flo
 
 def test_alcohol_cools_the_charge() -> None:
     """Energy balance: in an intercooled charge (a mean of 25 °C from before to after) the share that is entered evaporates; the hotter
-    the charge, the more of it: of 155 °C an alcohol engine without a cooler keeps 20 to 50 °C, common practice, no source."""
+    the charge, the more of it: of 155 °C an alcohol engine without an intercooler keeps 20 to 50 °C, common practice, no source."""
     for temperature, share in ((305.0, 0.10), (400.0, 0.35), (428.0, 0.35)):
         after = after_fuel(temperature, share)
         part = 1.0 - (1.0 - share) ** (max(0.5 * (temperature + after) - 273.15, 0.0) / 25.0)

@@ -32,7 +32,7 @@ def test_compressor_duty() -> None:
 
 def test_whole_path() -> None:
     """Common practice, no source: petrol makes 9 to 10.5 hp of a pound of air a minute; the target boost stands from 3,600 rpm
-    on; the charge leaves a cooler of 72 % some 5 to 25 K over the day, the fuel that evaporates cools it below that."""
+    on; the charge leaves an intercooler of 72 % some 5 to 25 K over the day, the fuel that evaporates cools it below that."""
     found = runpy.run_path(str(EXAMPLES / "whole_path.py"))
     for point in found["points"]:
         assert point.closure.solved

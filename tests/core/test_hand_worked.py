@@ -277,7 +277,7 @@ def test_blower_relations() -> None:
 def test_cooler_relations() -> None:
     """Rated 4 kPa at 0.2 kg/s and 1.9 kg/m³; 0.6 of it goes with m^1.75. Half of the resistance to heat
     lies on each side at the rated point; cooling air is speed · density · face · share."""
-    core = cooling.Cooler(effectiveness=0.72, drop=4000.0, rated_charge=0.2, rated_cooling=1.2, face_area=0.12, capture=0.35)
+    core = cooling.Intercooler(effectiveness=0.72, drop=4000.0, rated_charge=0.2, rated_cooling=1.2, face_area=0.12, capture=0.35)
     assert core.cooling_flow(25.0, 1.15) == pytest.approx(25.0 * 1.15 * 0.12 * 0.35)
     packed = cooling.pack(core, road_speed=25.0, air_density=1.15)
     pressure, warm = 190e3, 400.0

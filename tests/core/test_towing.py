@@ -63,7 +63,7 @@ def test_part_load_makes_what_is_asked(name: str) -> None:
 
 def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
     """Common practice, no source: for the same power more revs move more air and the gas is cooler, until friction eats it; a steeper
-    hill, a heavier train, thinner wind through the cooler are hotter."""
+    hill, a heavier train, thinner wind through the intercooler are hotter."""
     found = towing.hill(skerry, skerry.path.car, TRAIN, skerry.path.fittings)
     gas = found.gas[np.isfinite(found.gas)]
     assert len(gas) > 4 and gas[0] > gas[-1] + 60.0 and (np.diff(gas[:4]) < 0.0).all()

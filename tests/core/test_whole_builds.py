@@ -174,7 +174,7 @@ def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
 
 
 def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
-    """Fell has no cooler: what counts is the charge behind the fuel; asked to evaporate all of it,
+    """Fell has no intercooler: what counts is the charge behind the fuel; asked to evaporate all of it,
     it stops at saturation and is no colder than the wet bulb of methanol."""
     found = solved(shipped.demo("fell"))
     hot = check_result(found, "charge_temperature")
@@ -188,8 +188,8 @@ def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
 
 
 def test_alcohol_without_a_cooler_needs_about_the_boost_of_petrol_with_one() -> None:
-    """Common practice, no source: the same engine on methanol without a cooler makes within a tenth of its intercooled power on petrol
-    at the same boost, and is not hotter than a good cooler leaves it."""
+    """Common practice, no source: the same engine on methanol without an intercooler makes within a tenth of its intercooled power on
+    petrol at the same boost, and is not hotter than a good cooler leaves it."""
     petrol = solved(shipped.demo("tarn")).target
     for fuel, share in (("methanol", "40 %"), ("e85", "25 %")):
         project = changed(with_value(shipped.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))

@@ -1,4 +1,4 @@
-"""The register in the document: it fills itself, follows the design, keeps what was decided, its rules, its lists, the leak test."""
+"""The connection list in the document: it fills itself, follows the design, keeps what was decided, its rules, its lists, the leak test."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ from zarvik.core.leak_test.leaks import fall_time
 from zarvik.core.recommendations.joints import STEP, of_joints
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.connections.connection_list import TEMPLATES, register
+from zarvik.project.connections.connection_list import TEMPLATES, connections_of
 from zarvik.project.connections.lists import ALL_LISTS, MAKERS, _shopping, as_csv, listing
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
@@ -52,18 +52,18 @@ from zarvik.project.units.units import EntryError, parse
 
 
 def bare(project: Project) -> Project:
-    """A demo of which nobody has said anything in the register, of its oil, fuel and runners."""
+    """A demo of which nobody has said anything in the connection list, of its oil, fuel and runners."""
     return project.model_copy(update={"joints": (), "fluid_lines": FluidLines(), "runners": Runners()})
 
 
 @pytest.fixture(scope="module")
 def tarn() -> Project:
-    """Tarn before its register was begun."""
+    """Tarn before its connection list was begun."""
     return bare(shipped.demo("tarn"))
 
 
 def rules(project: Project, key: str = "") -> dict[str, JointFinding]:
-    return {f.rule: f for f in findings(register(project)) if not key or f.key == key}
+    return {f.rule: f for f in findings(connections_of(project)) if not key or f.key == key}
 
 
 def check_results(project: Project) -> dict[str, CheckResult]:
@@ -75,9 +75,9 @@ def test_it_fills_itself() -> None:
     somebody has begun."""
     for name in shipped.demo_names():
         project = bare(shipped.demo(name))
-        rows = register(project)
+        rows = connections_of(project)
         keys = [x.key for x in rows]
-        assert len(keys) == len(set(keys)) and len(rows) > 15 and register(project) is rows
+        assert len(keys) == len(set(keys)) and len(rows) > 15 and connections_of(project) is rows
         joints = [x for x in rows if x.kind == r.JOINT and x.key.startswith("cold_pipe__")]
         pieces = [p for p in project.cold_pipe if p.kind not in ("mouth", "entry", "step")]
         hoses = sum(p.kind == "joint" for p in pieces)
@@ -85,7 +85,7 @@ def test_it_fills_itself() -> None:
         turbos = int(project.turbos_fitted.si) if not project.blower.fitted else 0
         assert sum(x.key.endswith("__oil_out") for x in rows) == turbos
         assert not check_results(project)
-    outlet = next(x for x in register(bare(shipped.demo("tarn"))) if x.key == "charger__outlet")
+    outlet = next(x for x in connections_of(bare(shipped.demo("tarn"))) if x.key == "charger__outlet")
     assert outlet.pressure == pytest.approx(1.25e5) and outlet.made == r.HOSED and 0.045 < outlet.diameter < 0.06
 
 
@@ -96,26 +96,26 @@ def test_what_was_decided_stays_when_pipes_change(tarn: Project) -> None:
         with_connection_note(tarn, "cold_pipe__c-up__c-run", "state", r.TORQUED), "cold_pipe__c-leg__c-up", "note", "square cut"
     )
     changed, key = insert_piece(project, "cold_pipe", next(i for i, p in enumerate(project.cold_pipe) if p.id == "c-run"), "straight")
-    rows = {x.key: x for x in register(changed)}
+    rows = {x.key: x for x in connections_of(changed)}
     assert rows["cold_pipe__c-leg__c-up"].note == "square cut"
     gone = rows["cold_pipe__c-up__c-run"]
     assert gone.lost and gone.state == r.TORQUED and rules(changed)["lost"].key == gone.key
     assert f"cold_pipe__c-up__{key}" in rows and rows[f"cold_pipe__{key}__c-run"].state == r.OPEN
     back = remove_piece(changed, key)
-    again = {x.key: x for x in register(back)}
+    again = {x.key: x for x in connections_of(back)}
     assert again["cold_pipe__c-up__c-run"].state == r.TORQUED and not again["cold_pipe__c-up__c-run"].lost
     wider = with_value(project, "cold_pipe.c-up.bore", parse("70 mm", "length"))
-    assert {x.key for x in register(wider)} == {x.key for x in register(project)}
+    assert {x.key for x in connections_of(wider)} == {x.key for x in connections_of(project)}
     moved = move_piece(project, "c-run", 1)
-    assert any(x.lost for x in register(moved))
+    assert any(x.lost for x in connections_of(moved))
 
 
 def test_ports_are_decided(tarn: Project) -> None:
     """Twelve ports of a common manifold; each decision is judged: vacuum kept without a check valve fails, brakes shut fail, a breather
     shut is tight, what the control may miss is a question until the tuner's answer is noted."""
     project = from_template(tarn, "four")
-    ports = [x for x in register(project) if x.kind == r.PORT]
-    assert len(ports) == 12 and sum(f.rule == "undecided" for f in findings(register(project))) == 12
+    ports = [x for x in connections_of(project) if x.kind == r.PORT]
+    assert len(ports) == 12 and sum(f.rule == "undecided" for f in findings(connections_of(project))) == 12
     brake, breather, idle = ports[0].key, ports[1].key, ports[5].key
     assert rules(with_connection_note(project, brake, "decision", r.KEEP), brake)["check_valve"].state == "fails"
     assert not rules(with_connection_note(project, brake, "decision", r.CHECK), brake)
@@ -131,7 +131,7 @@ def test_ports_are_decided(tarn: Project) -> None:
             "decision",
             r.CHECK if x.served in ("brake", "breather") else r.KEEP if x.served in ("gauge", "regulator", "blow") else r.WELD,
         )
-    left = {f.rule for f in findings(register(project))}
+    left = {f.rule for f in findings(connections_of(project))}
     assert "undecided" not in left and "check_valve" not in left and "tuner" in left
     assert check_results(project)["joint_tuner"].state == "to_do" and "joint_undecided" not in check_results(project)
     assert check_results(project)["joint_loose"].state == "to_do"
@@ -194,27 +194,27 @@ def test_materials_of_a_run(tarn: Project) -> None:
 
 def test_loose_first_tight_last(tarn: Project) -> None:
     """While others of its side are not even in place a joint should not be torqued; when all are by hand nothing stands against it."""
-    rows = register(tarn)
+    rows = connections_of(tarn)
     sentence = may_torque(rows, "charger__outlet")
     assert sentence is not None and "Hand tight first" in render(sentence, {})
     project = tarn
     for x in rows:
         if x.kind == r.JOINT and x.side == r.BOOST and x.made != r.WELDED:
             project = with_connection_note(project, x.key, "state", r.HAND)
-    assert may_torque(register(project), "charger__outlet") is None
+    assert may_torque(connections_of(project), "charger__outlet") is None
     assert may_torque(rows, "cold_pipe__c-up__c-run") is None and may_torque(rows, "nobody") is None
     states = []
     for _ in range(7):
-        states.append(next(x.state for x in register(project) if x.key == "charger__outlet"))
+        states.append(next(x.state for x in connections_of(project) if x.key == "charger__outlet"))
         project = tick(project, "charger__outlet")
     assert states == [r.HAND, r.TORQUED, r.TESTED, r.REOPENED, r.HAND, r.TORQUED, r.TESTED]
 
 
 def test_a_simulated_leak_is_found(tarn: Project) -> None:
     """A hole of 2.2 mm in the design's room: the time its pressure takes is typed as a gauge says it, the hole comes back, its share of the
-    air is told, and the register says where to look: where it is still open. A tight build holds."""
+    air is told, and the connection list says where to look: where it is still open. A tight build holds."""
     project = tarn
-    for x in register(tarn):
+    for x in connections_of(tarn):
         if x.kind == r.JOINT and x.side == r.BOOST:
             project = with_connection_note(project, x.key, "state", r.TESTED)
     project = with_connection_note(project, "charger__outlet", "state", r.REOPENED)
@@ -240,7 +240,7 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     backwards = with_value(project, "leak_test.end_pressure", parse("0.9 bar", "pressure_gauge"))
     # type: ignore[arg-type]
     assert "a test falls" in render(check_results(backwards)["leak"].cure, {}) or check_results(backwards)["leak"].state == "marginal"
-    risks = {x.key: risk(x) for x in register(project)}
+    risks = {x.key: risk(x) for x in connections_of(project)}
     assert risks["charger__outlet"] > 3.0 * risks["cooler__in"] > 0.0 and risks["turbo__hot_out"] == 0.0
 
 
@@ -280,7 +280,7 @@ def test_five_thousand_lines(tarn: Project) -> None:
     """As many as there may be: read, judged, listed and written in a breath; one more is refused with a sentence."""
     lines = tuple(ConnectionNote(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(5000))
     project = tarn.model_copy(update={"joints": lines})
-    assert len(register(project)) > 5000 and len(findings(register(project))) == 5000
+    assert len(connections_of(project)) > 5000 and len(findings(connections_of(project))) == 5000
     assert len(listing(project, "ports").rows) == 5000
     again = project_file.loads(project_file.dumps(project), "x")
     assert again.joints == lines
@@ -294,7 +294,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
     project = from_template(tarn, "four")
     names = [n for n in ConnectionNote.model_fields if n not in ("id", "kind")]
     for _ in range(120):
-        key = chance.choice([x.key for x in register(project)])
+        key = chance.choice([x.key for x in connections_of(project)])
         name = chance.choice(names)
         found = field_meta(ConnectionNote(id="x"), name)
         value = (
@@ -308,7 +308,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
             continue
     assert project_file.loads(project_file.dumps(project), "x") == project
     for rule in RULES:
-        for x in register(project):
+        for x in connections_of(project):
             list(rule(x))
     assert answer(assemble(project), ()).check_results
     with pytest.raises(KeyError):
@@ -409,7 +409,7 @@ def test_runners_are_told(tarn: Project) -> None:
 
 def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:
     """60 mm of hose goes over 60.2 mm of tube as it is: a reducing coupler is bought where a rule asks for one, and only there."""
-    row = next(x for x in register(tarn) if x.kind == r.JOINT and x.made == r.HOSED and not x.key.endswith("__out"))
+    row = next(x for x in connections_of(tarn) if x.kind == r.JOINT and x.made == r.HOSED and not x.key.endswith("__out"))
 
     def bought(meets: float) -> bool:
         made = dataclasses.replace(row, diameter=0.060, meets=meets)
@@ -423,13 +423,13 @@ def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:
 
 def test_materials_are_called_by_their_names(tarn: Project) -> None:
     """A list that is taken to a shop, and a finding, say what a counter understands: no key of the program."""
-    hose = next(x.key for x in register(tarn) if x.kind == r.HOSE)
+    hose = next(x.key for x in connections_of(tarn) if x.kind == r.HOSE)
     for material, name in (("fluor", "Fluorosilicone hose"), ("rubber", "Rubber hose"), ("braided", "Braided hose, PTFE inside")):
         said = with_connection_note(tarn, hose, "material", material)
         for key in ("hoses", "shopping"):
             words = [word for line in listing(said, key).rows for word in line]
             assert any(name in word for word in words) and not {"fluor", "braided", "rubber", "silicone", "mild_steel"} & set(words), key
-    hot = dataclasses.replace(next(x for x in register(tarn) if x.key == hose), material="fluor", temperature=520.0)
+    hot = dataclasses.replace(next(x for x in connections_of(tarn) if x.key == hose), material="fluor", temperature=520.0)
     text = next(f for f in findings((hot,)) if f.rule == "hose_heat").text
     assert "fluorosilicone hose stands" in render(text, {})
 
@@ -458,7 +458,7 @@ def test_the_torque_that_is_usual_for_a_joint() -> None:
 def test_hoses_of_nearly_one_size_are_one_line(tarn: Project) -> None:
     """Ends that differ by less than a step are bought as one size of hose: as many as there are joints, whatever order they come in."""
     case = answer(assemble(tarn), ()).case
-    hosed = [x for x in case.build.register if x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
+    hosed = [x for x in case.build.connections if x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
     found = next(one for one in of_joints(case) if one.title == "Hoses")
     words = render(found.text, {}).partition(":")[0].replace("\u00a0", " ")
     assert sum(int(n) for n in re.findall(r"(\d+) for", words)) == len(hosed)

@@ -175,7 +175,7 @@ def test_a_wall_of_its_own(tarn: Project) -> None:
 
 def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
     """Common practice, no source: a bend that is there can only be cut shorter, a moulded hose has its angle, a casting is as it is. On
-    random places of the cooler no bend grows, whatever the gap."""
+    random places of the intercooler no bend grows, whatever the gap."""
     hand = random.Random(3)
     base = with_value(tarn, "layout.cooler_in.placed", "measured")
     base = with_value(base, "hot_pipe.h-in.material", "silicone")
@@ -238,7 +238,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
 
 
 def test_pieces_of_one_name_are_told_apart() -> None:
-    """Two runs have a “Leg at the cooler”: on the bars and in the plan each is named with its run; no two pieces are called the same."""
+    """Two runs have a “Leg at the intercooler”: on the bars and in the plan each is named with its run; no two pieces are named alike."""
     for name in shipped.demo_names():
         project = shipped.demo(name)
         found = cut_list(project, all_runs(project))

@@ -12,7 +12,7 @@ from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
 from zarvik.project.assembly.stages import asked_of
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, QuantitySpec
@@ -309,4 +309,4 @@ def test_what_a_charger_has_not_changes_nothing(demo: str) -> None:
         (v.id, v.state, v.margin, v.text) for v in before.check_results
     ]
     assert [p.power for p in after.sweep] == [p.power for p in before.sweep]
-    assert [row.key for row in register(changed)] == [row.key for row in register(project)]
+    assert [row.key for row in connections_of(changed)] == [row.key for row in connections_of(project)]

@@ -96,7 +96,7 @@ def test_whole_numbers_stay_whole(tarn: Project, place: str) -> None:
 def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
     """Every field at both of its limits, turned into each preset, is still accepted."""
     chosen = tuple(t for t in tarn.turbos if t.id == tarn.turbo)
-    # One primary, one line of the stock and of the register: the others have the same fields
+    # One primary, one line of the stock and of the connection list: the others have the same fields
     tarn = tarn.model_copy(
         update={"variants": (), "turbos": chosen, "primaries": tarn.primaries[:1], "stock": tarn.stock[:1], "joints": tarn.joints[:1]}
     )

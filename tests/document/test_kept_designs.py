@@ -104,7 +104,7 @@ def test_a_large_document_is_said_once() -> None:
     assert len(text) < 1.1 * len(project_file.dumps(bare))
     again = project_file.loads(text)
     assert again == project and len(again.joints) == LINES
-    # One line of the register differs in each: one line is said, not five thousand.
+    # One line of the connection list differs in each: one line is said, not five thousand.
     lines = project.joints
     moved = tuple(
         v.model_copy(

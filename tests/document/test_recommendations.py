@@ -139,7 +139,7 @@ def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
     pushed apart by p A = 458 N; above 0.7 bar builders take T-bolts, two a hose (common practice, no source)."""
     answer = answered(tarn)
     assert told(tarn, answer, "Pressure sensor").size == pytest.approx(2.5e5)
-    joints = [x for x in answer.case.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
+    joints = [x for x in answer.case.build.connections if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
     clamps = render(told(tarn, answer, "Clamps").text, tarn.shown_units)
     worst = max(x.pressure * math.pi / 4.0 * x.diameter**2 for x in joints)
     assert "T-bolt" in clamps and f"{worst:.0f} N" in clamps and clamps.startswith(str(2 * len(joints)))
@@ -223,10 +223,10 @@ def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
 def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> None:
     """43.5 mm lies between 41 and 45; a hose is drawn over an end up to 4 % wider: 78.3 mm takes one of 76."""
     solved = answered(tarn).case
-    joint = next(x for x in solved.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
+    joint = next(x for x in solved.build.connections if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
     words = {}
     for end in (43.5, 78.3, 150.0, 25.0):
-        other = dataclasses.replace(solved.build, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
+        other = dataclasses.replace(solved.build, connections=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
         case = dataclasses.replace(solved, build=other)
         words[end] = next(render(n.text, {}) for n in needs(case) if n.title == "Hoses")
     assert "1 for 43.5 mm, a size that is not sold: bring the end to 41 mm or 45 mm" in words[43.5].replace("\u00a0", " ")

@@ -23,7 +23,7 @@ from zarvik.core.radiator.radiator import radiator_state
 from zarvik.core.radiator.water_heat import coolant_heat, friction_power, full_load_seconds, radiator_at, sustained_share, water_heat_load
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.connections.lists import listing
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
@@ -268,7 +268,7 @@ def flanged(project: Project) -> Project:
 
 
 def test_plates_are_told_listed_and_drawn(tarn: Project, tmp_path: Path) -> None:
-    """Two patterns that do not meet: the register tells it, the list has the plate, its drawing has both patterns, as DXF too."""
+    """Two patterns that do not meet: the connection list tells it, the list has the plate, its drawing has both patterns, as DXF too."""
     project = flanged(tarn)
     found = check_results(project)
     assert found["joint_pattern"].state == "marginal" and found["adapter"].state == "ok"
@@ -325,12 +325,12 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
 
 def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
     """A gate's hose of 2.5 mm is told, and heard later than one of 4."""
-    gate = next(x.key for x in register(tarn) if x.served == "gate")
+    gate = next(x.key for x in connections_of(tarn) if x.served == "gate")
     narrow = typed(tarn, gate, "bore", "2.5 mm")
     assert "joint_signal" in check_results(narrow)
     column = {row[0]: row for row in listing(narrow, "hoses").rows}
     wide = {row[0]: row for row in listing(typed(tarn, gate, "bore", "4 mm"), "hoses").rows}
-    name = next(x.name for x in register(tarn) if x.key == gate)
+    name = next(x.name for x in connections_of(tarn) if x.key == gate)
     assert float(column[name][5].split()[0]) > float(wide[name][5].split()[0]) > 0.0 and column[name][4] == "4\xa0mm"
 
 
@@ -340,7 +340,7 @@ def test_a_tick_solves_nothing(tarn: Project) -> None:
     begun = flanged(tarn)
     whole = complete(solve(begun))
     solving._last = whole
-    key = next(x.key for x in register(tarn) if x.kind == r.JOINT and x.side == r.BOOST)
+    key = next(x.key for x in connections_of(tarn) if x.kind == r.JOINT and x.side == r.BOOST)
     changed = typed(tick(begun, key), "engine__throttle", "other_across", "66 mm")
     found = solving._ticked(changed)
     assert found is not None and found.answer is not None and found.complete and found.project is changed
@@ -352,7 +352,7 @@ def test_a_tick_solves_nothing(tarn: Project) -> None:
 
 
 def test_written_short_and_read_whole(tarn: Project) -> None:
-    """A line of the register writes only what was said; what stands at its beginning comes back by itself."""
+    """A line of the connection list writes only what was said; what stands at its beginning comes back by itself."""
     text = project_file.dumps(flanged(tarn.model_copy(update={"variants": ()})))
     assert '"other_up": "74 mm"' in text and "layer_1" not in text and '"face"' not in text
     assert project_file.loads(text, "x").joints == flanged(tarn).joints
@@ -411,7 +411,7 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
         build = assemble(project)
         solver = prepare(build)
         point = solver.at(6400.0)
-        taken = plates(build, build.register, point)[0]
+        taken = plates(build, build.connections, point)[0]
         plenum = point.stations["plenum"]
         density = plenum.pressure / (287.05287 * plenum.temperature)
         speed = plenum.flow / (density * 0.25 * math.pi * 0.045**2)
@@ -433,7 +433,7 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
     gas = point.stations["exhaust_port"]
     density = gas.pressure / (287.05287 * gas.temperature)
     speed = gas.flow / (density * 0.25 * math.pi * 0.038**2)
-    assert plates(build, build.register, point)[0].loss == pytest.approx(
+    assert plates(build, build.connections, point)[0].loss == pytest.approx(
         (1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3
     )
     assert check_results(same_bolts)["adapter"].state in ("marginal", "fails")
@@ -444,7 +444,7 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
     layered = typed(tarn, "engine__intake", "layer_1", "steel")
     small, large = (typed(layered, "engine__intake", "face", f"{a} cm²") for a in (60, 240))
     builds = [assemble(p) for p in (small, layered, large)]
-    found = [barrier(b, b.register, b.ports, prepare(b).at(6400.0)) for b in builds]
+    found = [barrier(b, b.connections, b.ports, prepare(b).at(6400.0)) for b in builds]
     conductances = [b.full.conductance for b in found if b is not None]
     assert len(conductances) == 3 and conductances == sorted(conductances) and conductances[2] > 2.0 * conductances[0]
 

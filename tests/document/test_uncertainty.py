@@ -226,7 +226,7 @@ def test_every_fact_tells_where_it_comes_from(tarn: Project) -> None:
 
 
 def test_a_core_that_cannot_be_is_told(tarn: Project) -> None:
-    """Where its dimensions are what the cooler is known by, they have to be those of a core; rated, they only
+    """Where its dimensions are what the intercooler is known by, they have to be those of a core; rated, they only
     are its face."""
     project = put(put(tarn, "intercooler.thickness", "15 mm"), "intercooler.port_diameter", "80 mm")
     assert assemble(project).cooler is not None

@@ -7,10 +7,16 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QPointF, QRectF
+from driving import pause
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
-from PySide6.QtWidgets import QAbstractScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractScrollArea, QComboBox, QScrollArea, QWidget
 
+from zarvik.project.edits import edits
+from zarvik.project.variants import variants
+from zarvik.window.app import settle
+from zarvik.window.frame.calculation_panel import Choice
+from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.chart import Chart
 from zarvik.window.run.pressure_run import PressureRun
 
@@ -105,3 +111,52 @@ def collisions(found: list[Painted]) -> list[tuple[str, str]]:
             if first.intersects(second):
                 pairs.append((one.text, two.text))
     return pairs
+
+
+def paint(window: MainWindow) -> list[Painted]:
+    """Everything that the window paints by hand, once."""
+    assert settle(window)
+    assert window.session.jobs.idle()
+    pause(20)
+    with watched() as found:
+        for widget in window.findChildren(QWidget):
+            if widget.isVisible():
+                getattr(widget, "stale", widget.update)()
+        pause(30)
+        for widget in window.findChildren(QWidget):
+            if widget.isVisible():
+                getattr(widget, "stale", widget.update)()
+        pause(30)
+    return found
+
+
+def names(window: MainWindow) -> set[str]:
+    """Names that the owner gave: these may be shortened, the tooltip has them whole."""
+    project = window.session.project
+    found = {t.name for t in project.turbos} | set(variants.names(project))
+    found |= {p.name for run in edits.RUNS for p in getattr(project, run)}
+    return found | {project.blower.name, *(p.name for p in window.run.profile.spans)}
+
+
+def faults(window: MainWindow, found: list[Painted]) -> list[str]:
+    """What does not stand whole and clear."""
+    known = names(window)
+    wrong = [
+        f"{type(f.widget).__name__}: {f.text!r} {f.cut}"
+        for f in found
+        if f.cut and not (f.text.endswith("…") and any(n.startswith(f.text[:-1]) for n in known))
+    ]
+    wrong += [f"{one!r} over {two!r}" for one, two in collisions(found)]
+    for area in window.findChildren(QScrollArea):
+        inside = area.widget()
+        never = area.horizontalScrollBarPolicy() == Qt.ScrollBarPolicy.ScrollBarAlwaysOff
+        if area.isVisible() and inside is not None and never:
+            short = inside.minimumSizeHint().width() - area.viewport().width()
+            if short > 1:
+                wrong.append(f"{area.accessibleName() or type(inside).__name__}: {short} px cut off")
+    for choice in window.findChildren(QComboBox):
+        if choice.isVisible() and not isinstance(choice, Choice):
+            wide = choice.fontMetrics().horizontalAdvance(choice.currentText())
+            if wide + 30 > choice.width():
+                wrong.append(f"{choice.currentText()!r} in a choice of {choice.width()} px")
+    return wrong

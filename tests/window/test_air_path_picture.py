@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 
 from zarvik.core.connections import row as r
 from zarvik.formats import shipped
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.window.app import settle
 from zarvik.window.benches.joints_services.connections.air_path_picture import PIN, AirPathPicture, pins_of, stretch_of
 from zarvik.window.frame.main_window import MainWindow
@@ -19,7 +19,7 @@ from zarvik.window.frame.main_window import MainWindow
 def test_every_line_is_a_pin(name: str, wide: float) -> None:
     """Each line of the list once, within the picture; on the way in later joints stand further right, on the way out further left."""
     project = shipped.demo(name)
-    rows, turbo = register(project), not project.blower.fitted
+    rows, turbo = connections_of(project), not project.blower.fitted
     pins, boxes = pins_of(rows, wide, cooled=project.intercooler.fitted, turbo=turbo)
     assert sorted(pin.row.key for pin in pins) == sorted(row.key for row in rows)
     assert all(0.0 < pin.at.x() < wide for pin in pins)
@@ -38,7 +38,7 @@ def test_without_an_intercooler_the_pipes_are_one() -> None:
     """All charge joints stand between charger and engine."""
     project = shipped.demo("tarn")
     project = project.model_copy(update={"intercooler": project.intercooler.model_copy(update={"fitted": False})})
-    rows = register(project)
+    rows = connections_of(project)
     pins, boxes = pins_of(rows, 600.0, cooled=False, turbo=True)
     assert "cooler" not in boxes and len(pins) == len(rows)
     charge = [pin for pin in pins if pin.row.key.startswith(("hot_pipe__", "cold_pipe__"))]
@@ -62,7 +62,7 @@ def test_a_pin_is_chosen_and_ticked(window: MainWindow) -> None:
     assert "Elbow past the strut" in picture.accessibleDescription()
 
     def state() -> str:
-        return next(x.state for x in register(window.session.project) if x.key == pin.row.key)
+        return next(x.state for x in connections_of(window.session.project) if x.key == pin.row.key)
 
     assert state() == r.OPEN
     QTest.mouseClick(picture, Qt.MouseButton.LeftButton, pos=spot)
@@ -82,7 +82,7 @@ def test_a_pin_is_chosen_and_ticked(window: MainWindow) -> None:
 
 def test_what_hangs_beside_is_told_apart() -> None:
     """Hoses of the wastegate, ports of the manifold, oil, water and fuel each have a place of their own."""
-    found = {row.key: stretch_of(row) for row in register(shipped.demo("tarn"))}
+    found = {row.key: stretch_of(row) for row in connections_of(shipped.demo("tarn"))}
     assert found["hose__A"] == found["gate__in"] == found["blow__signal"] == "signals"
     assert found["hand-1"] == found["sensor__map"] == "ports" and found["sensor__egt"] == "manifold" and found["sensor__iat"] == "cold"
     assert {found[key] for key in ("turbo__oil_in", "turbo__water", "engine__fuel")} == {"fluids"}

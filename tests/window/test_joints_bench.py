@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.core.connections import row as r
 from zarvik.formats import shipped
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document.parts.fluid_lines import FluidLines
 from zarvik.project.document.parts.runners import Runners
 from zarvik.project.document.parts.services import Breather
@@ -30,7 +30,7 @@ from zarvik.window.parts.words_field import WordsField
 
 @pytest.fixture
 def window(open_window: Callable[..., MainWindow]) -> MainWindow:
-    """Tarn before its register was begun."""
+    """Tarn before its connection list was begun."""
     return open_window(
         shipped.demo("tarn").model_copy(update={"joints": (), "fluid_lines": FluidLines(), "runners": Runners(), "breather": Breather()})
     )
@@ -48,7 +48,7 @@ def bench_of(window: MainWindow, page: str) -> JointsBench:
 
 
 def state(window: MainWindow, key: str) -> str:
-    return next(x.state for x in register(window.desk.project) if x.key == key)
+    return next(x.state for x in connections_of(window.desk.project) if x.key == key)
 
 
 def choose(box: QComboBox, key: str) -> None:
@@ -63,7 +63,7 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     before = window.desk.project
     bench._template("four")
     assert settle(window)
-    ports = [x.key for x in register(window.desk.project) if x.kind == r.PORT]
+    ports = [x.key for x in connections_of(window.desk.project) if x.kind == r.PORT]
     assert len(ports) == 12 and "0 of 12 ports" in bench.state.text()
     bench.ledger.choose(ports[0], tell=True)
     box = bench.details.fields["decision"]
@@ -87,7 +87,7 @@ def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
     for number in range(bench.by.count()):
         bench.by.setCurrentIndex(number)
         bench.by.activated.emit(number)
-        assert sum(i.row is not None for i in bench.ledger.rows.items) == len(register(window.desk.project))
+        assert sum(i.row is not None for i in bench.ledger.rows.items) == len(connections_of(window.desk.project))
         bench.ledger.grab()
     bench.ledger.choose("charger__outlet", tell=True)
     bench.ledger.setFocus()
@@ -280,8 +280,8 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     assert settle(window)
     assert not details.fields["layer_2"].isHidden() and not details.fields["thick_1"].isHidden() and details.fields["layer_3"].isHidden()
     type_into(details.fields["bolts"], "4.5")
-    assert next(x.one for x in register(window.desk.project) if x.key == "engine__throttle").count == 4
-    hose = next(x.key for x in register(window.desk.project) if x.kind == r.JOINT and x.made == r.HOSED)
+    assert next(x.one for x in connections_of(window.desk.project) if x.key == "engine__throttle").count == 4
+    hose = next(x.key for x in connections_of(window.desk.project) if x.kind == r.JOINT and x.made == r.HOSED)
     bench.ledger.choose(hose, tell=True)
     shown = {name for name, field in details.fields.items() if not field.isHidden()}
     assert "clamp" in shown and not {"bolts", "layer_1"} & shown and details.faces.isHidden()

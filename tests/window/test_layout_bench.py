@@ -265,7 +265,7 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
 
 
 def test_empty_and_odd_documents_are_drawn(window: MainWindow) -> None:
-    """No pieces at all, no collector, no cooler, a log: drawn, listed, nothing raised."""
+    """No pieces at all, no collector, no intercooler, a log: drawn, listed, nothing raised."""
     bench = space(window)
     project = window.desk.project
     bare = without_primaries(project).model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": (), "exhaust": (), "manifold": ()})

@@ -216,7 +216,7 @@ def test_candidate_rows(tarn_answer: Answer) -> None:
 
 
 def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
-    """A run's head carries the sum of its pieces; the cooler stands between hot and cold."""
+    """A run's head carries the sum of its pieces; the intercooler stands between hot and cold."""
     rows = pipes.rows(tarn, tarn_answer.target, tarn_answer.build)
     ids = [r.id for r in rows]
     assert ids.index("h-end") < ids.index("cooler") < ids.index("head:cold_pipe")
@@ -530,13 +530,13 @@ def test_everything_larger(tmp_path: Path, scale: str) -> None:
 
 def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     """Each row has the state of the worst check about its own subjects: with 12 mm of valve the gate
-    fails, which is the turbo's affair, with a 30 mm charge pipe the pipes'. Nothing holds while something is open: the register
+    fails, which is the turbo's affair, with a 30 mm charge pipe the pipes'. Nothing holds while something is open: the connection list
     with ports that nobody has decided."""
     worst = {"fails": 0, "marginal": 1, "to_do": 2, "ok": 3}
     seen = set()
     for place, text, row in (("wastegate.diameter", "12 mm", "wastegate_exhaust"), ("cold_pipe.c-run.bore", "30 mm", "pipes")):
         project = edits.with_value(shipped.demo("tarn"), place, parse(text, "length"))
-        # Of the register only what nobody has decided is left.
+        # Of the connection list only what nobody has decided is left.
         quiet = {f"ports.{n}_width": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.width": "0 mm"}
         for entry_place, zero in quiet.items():
             project = edits.with_value(project, entry_place, parse(zero, "length"))

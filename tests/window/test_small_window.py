@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
+
+import painted
 import pytest
-from driving import rest
+from driving import pause, rest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QLayout, QScrollArea, QStackedLayout, QVBoxLayout, QWidget
 
 from zarvik.formats import shipped
 from zarvik.window.app import settle
@@ -26,7 +30,32 @@ def cut(root: QWidget) -> list[str]:
     return found
 
 
-SIZES = ((640, 400), (853, 533), (840, 520))
+def leaves(layout: QLayout) -> Iterator[QWidget]:
+    """The widgets that a layout places, those of the layouts in it too."""
+    for n in range(layout.count()):
+        item = layout.itemAt(n)
+        if item.layout() is not None:
+            yield from leaves(item.layout())
+        elif item.widget() is not None and item.widget().isVisible():
+            yield item.widget()
+
+
+def overlapping(root: QWidget) -> list[str]:
+    """Pairs of neighbours of which one lies over the other: pressed together where there was no room."""
+    found = []
+    for widget in (root, *root.findChildren(QWidget)):
+        layout = widget.layout()
+        if layout is None or not widget.isVisible() or isinstance(layout, QStackedLayout):
+            continue
+        for one, two in itertools.combinations(leaves(layout), 2):
+            common = one.geometry() & two.geometry()
+            if common.width() > 1 and common.height() > 1:
+                found.append(f"{type(one).__name__} {one.accessibleName()!r} over {type(two).__name__} {two.accessibleName()!r}: {common}")
+    return found
+
+
+SMALLEST = (640, 400)
+SIZES = (SMALLEST, (853, 533), (840, 520))
 
 
 def faults(window: MainWindow, key: str, name: str) -> list[str]:
@@ -35,9 +64,11 @@ def faults(window: MainWindow, key: str, name: str) -> list[str]:
     rest(window)
     bench = window.benches[key]
     needed, where = bench.minimumSizeHint(), f"{window.width()} × {window.height()}, {key} {name}"
-    found = [f"{where}: {words}" for words in cut(bench)]
+    found = [f"{where}: {words}" for words in (*cut(bench), *overlapping(bench))]
     if needed.height() > bench.height() or needed.width() > bench.width() + CLOSE.get(key, 0):
         found.append(f"{where}: {bench.width()} × {bench.height()} of {needed.width()} × {needed.height()}")
+    if (window.width(), window.height()) == SMALLEST:
+        found += [f"{where}: {words}" for words in painted.faults(window, painted.paint(window))]
     if window.frame.horizontalScrollBar().maximum() > 0:
         found.append(f"{where}: scrolls sideways")
     return found
@@ -60,3 +91,22 @@ def test_nothing_is_cut_in_a_small_window(open_window: object, demo: str) -> Non
                 window.resize(*size)
                 found += faults(window, key, name)
     assert not found, "\n".join(found)
+
+
+def test_an_overlap_is_seen(qapp: object) -> None:
+    """The check itself can fail: two widgets that are taller than the room they are given."""
+    root = QWidget()
+    column = QVBoxLayout(root)
+    for _ in range(2):
+        box = QWidget()
+        box.setFixedHeight(80)
+        column.addWidget(box)
+    column.setSizeConstraint(QLayout.SizeConstraint.SetNoConstraint)
+    root.resize(100, 90)
+    root.show()
+    pause(10)
+    assert len(overlapping(root)) == 1
+    root.resize(100, 300)
+    pause(10)
+    assert not overlapping(root)
+    root.close()

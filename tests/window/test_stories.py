@@ -25,7 +25,7 @@ def test_a_check_opens_what_it_speaks_of(window: MainWindow) -> None:
 
 
 def test_rev_slider_and_run_by_keyboard_and_mouse(window: MainWindow) -> None:
-    """Left and Home on the slider; clicks on the run open pieces, the compressor, the cooler."""
+    """Left and Home on the slider; clicks on the run open pieces, the compressor, the intercooler."""
     window.slider.setFocus()
     QTest.keyClick(window.slider, Qt.Key.Key_Left)
     assert window.desk.speed == 6375.0

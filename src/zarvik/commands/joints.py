@@ -1,4 +1,4 @@
-"""The register from the command line."""
+"""The connection list from the command line."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ from zarvik.project.edits.connection_edits import add_line, from_template, take_
 from zarvik.project.language.language import tr_format
 
 
-def registered(given: argparse.Namespace) -> int:
-    """The register: edits, then a list, or every line."""
+def joints(given: argparse.Namespace) -> int:
+    """The connection list: edits, then a list, or every line."""
     project = project_file.read(given.file)
     before = project
     try:
@@ -38,5 +38,5 @@ def registered(given: argparse.Namespace) -> int:
             return out_file(given, Path(given.out), as_csv(found).encode("utf-8"))
         printing.listing(found)
         return GOOD
-    printing.register(project)
+    printing.connections(project)
     return GOOD

@@ -225,10 +225,12 @@ class Desk(QObject):
         return min(points, key=lambda p: abs(p.speed - self.speed))
 
     def text(self, value: float, kind: str, *, places: int | None = None) -> str:
-        """An SI number in the owner's unit."""
+        """An SI number in the owner's unit. `places` of a length are those of a millimetre."""
         units = self.project.shown_units
         if places is None:
             return rendering.figure(value, kind, units)
+        if kind == "length":
+            return rendering.ruled(value, units, places=places)
         return rendering.show(value, kind, units.get(kind), places=places)
 
     def unit(self, kind: str) -> str | None:

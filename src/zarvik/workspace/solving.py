@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-from zarvik.core.answer.answer import Answer, completed, figures, judged, with_register
+from zarvik.core.answer.answer import Answer, completed, figures, judged, with_connections
 from zarvik.core.checks.case import Memo
 from zarvik.core.common.progress import Progress, Stopped, part, unwatched, watched
 from zarvik.core.uncertainty.bands import Bands
@@ -179,12 +179,12 @@ class Solving:
         return None
 
     def _ticked(self, project: Project) -> Result | None:
-        """The last complete answer with another register, when nothing else of the document has changed."""
+        """The last complete answer with another connection list, when nothing else of the document has changed."""
         last = self._last
         if last is None or last.answer is None or not last.complete or last.fault or not same_but(last.project, project, ("joints",)):
             return None
         start, answer = time.perf_counter(), last.answer
-        found = _careful(project, lambda: with_register(answer, assemble(project, id=project.name)))
+        found = _careful(project, lambda: with_connections(answer, assemble(project, id=project.name)))
         seconds = time.perf_counter() - start
         return dataclasses.replace(found, seconds=seconds, complete=True) if found.answer is not None else None
 

@@ -13,7 +13,7 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.ambient import Site
-from zarvik.core.intercooler.intercooler import Cooler
+from zarvik.core.intercooler.intercooler import Intercooler
 from zarvik.core.layout.placement import Space
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
@@ -107,7 +107,7 @@ class AirPath:
     target: Target
     boost: BoostSchedule
     turbo: Turbo
-    cooler: Cooler | None
+    cooler: Intercooler | None
     runs: dict[str, tuple[Element, ...]]
     road_speed: float
     gate: Wastegate

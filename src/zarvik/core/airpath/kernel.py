@@ -338,7 +338,7 @@ def compress(packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces
 
 @compiled
 def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray) -> None:
-    """From behind the compressor through pipes and cooler into the plenum.
+    """From behind the compressor through pipes and intercooler into the plenum.
 
     Fills `state` and `pieces` in SI units.
     """

@@ -125,7 +125,7 @@ def _pack_blower(path: AirPath, site: np.ndarray) -> None:
 
 
 def packed(path: AirPath) -> k.Packed:
-    """The arrays of an air path. Raises ValueError when its cooler contradicts itself."""
+    """The arrays of an air path. Raises ValueError when its intercooler contradicts itself."""
     air = path.site.air
     engine = path.engine
     burnt = burnt_gas(path, engine)

@@ -12,7 +12,7 @@ COOLER = "cooler"  # its key among the costs of the pieces
 
 
 def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, float]:
-    """What the loss of each duct piece and of the cooler costs at `speed` (rev/min): W at the crank that would be
+    """What the loss of each duct piece and of the intercooler costs at `speed` (rev/min): W at the crank that would be
     there without it, found by solving again without that loss. `start`: unknowns of a solved point
     nearby. Keys are element ids and COOLER; empty when the point itself is not solved."""
     base = solver.raw(np.array([speed]), start=start)

@@ -337,5 +337,5 @@ def target_point(solver: Solver, raw: RawSolution) -> Point:
 
 
 def prepare(path: AirPath) -> Solver:
-    """Pack an air path for solving. Raises ValueError when its cooler contradicts itself."""
+    """Pack an air path for solving. Raises ValueError when its intercooler contradicts itself."""
     return Solver(path, packed(path), path.bounds())

@@ -15,7 +15,7 @@ from zarvik.core.candidates.compare import Candidate, compare
 from zarvik.core.checks import CheckResult, judge
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.checks.check_result import worst
-from zarvik.core.checks.judge import OF_REGISTER
+from zarvik.core.checks.judge import OF_CONNECTIONS
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.uncertainty.bands import Bands
 from zarvik.core.whole_build.build import Build, Solved
@@ -119,15 +119,15 @@ def completed(first: Answer, progress: Progress = unwatched) -> Answer:
     )
 
 
-def with_register(before: Answer, build: Build) -> Answer:
-    """The answer to the same build with another register: nothing that was solved is solved again, and only what looks at the register is
-    judged anew. `build` differs from that of `before` in nothing else."""
+def with_connections(before: Answer, build: Build) -> Answer:
+    """The answer to the same build with another connection list: nothing that was solved is solved again, and only what looks at the
+    list is judged anew. `build` differs from that of `before` in nothing else."""
     case = dataclasses.replace(before.case, build=build)
     # What the case has found out already goes with it.
     case.__dict__.update({name: value for name, value in before.case.__dict__.items() if name not in case.__dict__})
-    gone = {v.id for check in OF_REGISTER for v in check(before.case)}
+    gone = {v.id for check in OF_CONNECTIONS for v in check(before.case)}
     kept = [v for v in before.check_results if v.id not in gone]
-    found = worst([*kept, *(v for check in OF_REGISTER for v in check(case))])
+    found = worst([*kept, *(v for check in OF_CONNECTIONS for v in check(case))])
     return dataclasses.replace(before, build=build, check_results=tuple(found), case=case)
 
 

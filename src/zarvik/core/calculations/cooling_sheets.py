@@ -238,7 +238,7 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _worst(build: Build, solver: Solver, point: Point) -> PlatedJoint:
-    every = plates(build, build.register, point)
+    every = plates(build, build.connections, point)
     if not every:
         raise KeyError("no plate")
     return max(every, key=lambda x: x.share)
@@ -291,7 +291,7 @@ def _bore(key: str, title: str, side: str) -> BuildMaker:
 
 
 def _barrier(build: Build, point: Point, key: str) -> Barrier:
-    found = barrier(build, build.register, build.ports, point)
+    found = barrier(build, build.connections, build.ports, point)
     if found is None:
         raise KeyError(key)
     return found

@@ -1,4 +1,4 @@
-"""Working sheets of the charge cooler: effectiveness, heat, the air behind it, its loss."""
+"""Working sheets of the intercooler: effectiveness, heat, the air behind it, its loss."""
 
 from __future__ import annotations
 

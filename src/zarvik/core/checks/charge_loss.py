@@ -13,7 +13,7 @@ CHECK = Check("charge_loss", "Charge pressure loss", limit=CHARGE_LOSS)
 
 
 def check(case: Case) -> list[CheckResult]:
-    """Pipes and cooler together, where the most air goes through."""
+    """Pipes and intercooler together, where the most air goes through."""
     point = case.hardest
     start = point.stations["compressor_outlet"].pressure
     loss = start - point.stations["plenum"].pressure

@@ -53,7 +53,7 @@ def check(case: Case) -> list[CheckResult]:
     """Charge in the plenum at the target speed, behind the fuel that evaporates."""
     point = case.target
     plenum = point.stations["plenum"].temperature
-    # What the fuel takes out as it evaporates counts: it is the cooler of those who have none.
+    # What the fuel takes out as it evaporates counts: it is the intercooler of those who have none.
     temperature = point.charge
     wet = plenum - temperature > 1.0
     ambient = case.build.site.temperature

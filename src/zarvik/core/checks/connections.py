@@ -1,4 +1,4 @@
-"""What the register's rules say, the worst of each rule told, and how far the joints are."""
+"""What the connection list's rules say, the worst of each rule told, and how far the joints are."""
 
 from __future__ import annotations
 
@@ -40,8 +40,8 @@ TITLES = {
 
 
 def check(case: Case) -> list[CheckResult]:
-    """A check for each rule that finds something; while nobody has begun the register, that it is there to be begun."""
-    rows = case.build.register
+    """A check for each rule that finds something; while nobody has begun the connection list, that it is there to be begun."""
+    rows = case.build.connections
     if not rows:
         return []
     begun = any(x.by_hand or x.said for x in rows)

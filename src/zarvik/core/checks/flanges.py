@@ -19,7 +19,7 @@ def check(case: Case) -> list[CheckResult]:
     """The plate that loses the most; the heat that comes through the foot of the intake manifold. Nothing of what nobody measured."""
     build, point = case.build, case.hardest
     found: list[CheckResult] = []
-    every = plates(build, build.register, point)
+    every = plates(build, build.connections, point)
     if every:
         worst = max(every, key=lambda x: x.share)
         state = ADAPTER.state(worst.share)
@@ -51,7 +51,7 @@ def check(case: Case) -> list[CheckResult]:
                 ),
             )
         )
-    heat = barrier(build, build.register, build.ports, point)
+    heat = barrier(build, build.connections, build.ports, point)
     if heat is not None:
         found.append(
             BARRIER_CHECK.check_result(

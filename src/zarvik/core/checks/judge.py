@@ -96,8 +96,8 @@ CHECKS: tuple[Check, ...] = (
     cooling.check,
     flanges.check,
 )
-# What looks at the register: all that has to be judged anew when a line of it is ticked off
-OF_REGISTER: tuple[Check, ...] = (connections.check, leak_test.check, flanges.check)
+# What looks at the connection list: all that has to be judged anew when a line of it is ticked off
+OF_CONNECTIONS: tuple[Check, ...] = (connections.check, leak_test.check, flanges.check)
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.
 UNSOLVED: tuple[Check, ...] = (closure.check, target.check, step_between_pieces.check, piece_shape.check, layout.check)

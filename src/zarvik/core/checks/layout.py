@@ -212,7 +212,7 @@ def clearance(space: Space, layout: Layout, one: Line, two: Line) -> float:
         # Where they meet the collector they touch, and should: there only what runs into the other counts.
         touch = nearest(first, second).gap
         return touch if touch < APART.most else nearest(first, second, spare=MEETING).gap
-    # Both may begin or end at the same turbo or cooler: what lies apart from that is looked at.
+    # Both may begin or end at the same turbo or intercooler: what lies apart from that is looked at.
     return nearest(first, second, spare=MEETING).gap
 
 

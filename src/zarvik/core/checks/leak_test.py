@@ -38,7 +38,7 @@ def check(case: Case) -> list[CheckResult]:
     boost = case.target.stations["plenum"]
     share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
     state = LEAK.state(share)
-    where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
+    where = sorted((x for x in build.connections if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
     look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != OK else message("")
     return [
         CHECK.check_result(

@@ -60,7 +60,7 @@ def _there(path: AirPath, row: Row) -> tuple[str, float] | None:
 
 
 def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[PlatedJoint, ...]:
-    """Every joint among the `rows` of a register whose bores were measured and differ, at a solved `point` of a `path`."""
+    """Every joint among the `rows` of a connection list whose bores were measured and differ, at a solved `point` of a `path`."""
     found = []
     for row in rows:
         one, other = row.one, row.other
@@ -105,7 +105,7 @@ def inside(path: AirPath, flow: float, bore: float) -> float:
 
 def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> Barrier | None:
     """Heat through the foot of the intake manifold of a `path` with its `ports` at a solved `point`; None where none of the `rows` of its
-    register says its layers."""
+    connection list says its layers."""
     row = next((x for x in rows if x.key == FOOT), None)
     if row is None or not row.layers:
         return None

@@ -1,4 +1,4 @@
-"""A line of the register: a port, bung, joint, hose, line or sensor with what was decided and how far it is."""
+"""A line of the connection list: a port, bung, joint, hose, line or sensor with what was decided and how far it is."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ MADE = {HOSED: "Hose and clamp", WELDED: "Weld", FLANGED: "Flange and gasket", B
 
 @dataclass(frozen=True)
 class Row:
-    """A line of the register, in SI. `key`: stable, of the piece and its end, or of its own; `name`, `where` (title of the piece or
+    """A line of the connection list, in SI. `key`: stable, of the piece and its end, or of its own; `name`, `where` (title of the piece or
     place); `side`: what it sees; `made`: how two ends are joined; `diameter` outside m, `bore` m, `wall` m, `material`; `thread` key;
     `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
     `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or throttle before it;

@@ -1,4 +1,4 @@
-"""Rules of the register: what a line of it must fulfil, each with the reason and a way out. A new rule is a function and a line in
+"""Rules of the connection list: what a line of it must fulfil, each with the reason and a way out. A new rule is a function and a line in
 `RULES`."""
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.pressure_hoses import SERVES
 from zarvik.core.joints.flanges import Pattern, bores_meet, easy_length, holes_match, plate
 from zarvik.core.joints.gaskets import STUFFS, weakest_layer
-from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
+from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, end_force, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
 from zarvik.core.limits.limits import DRAIN, FAILS, MARGINAL, OK, TO_DO
 from zarvik.core.materials.table import NAMES, value, values
@@ -255,8 +255,8 @@ def clamp_holds(row: Row) -> Iterator[JointFinding]:
             rule="end_force",
             state=FAILS if left < 0.0 else MARGINAL,
             text=message(
-                "“{name}”: {force} N separating force at {pressure}; {clamp} holds {share} of that",
-                force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
+                "“{name}”: {force} separating force at {pressure}; {clamp} holds {share} of that",
+                force=Figure(end_force(row.pressure, row.diameter), "force"),
                 pressure=Figure(row.pressure, "pressure_gauge"),
                 clamp=message(clamp.title),
                 share=Figure(max(left + 1.0, 0.0), "ratio"),

@@ -292,7 +292,7 @@ def work_per_air(engine: Engine) -> float:
     return share * fuel_air_work(engine.fuel.key, engine.compression, engine.lambda_)
 
 
-# A car that was boosted as it came: charge behind its cooler, and what late ignition leaves of the work; common practice, no source
+# A car that was boosted as it came: charge behind its intercooler, and what late ignition leaves of the work; common practice, no source
 STOCK_CHARGE, STOCK_LATE = 323.15, 0.96
 
 

@@ -46,7 +46,7 @@ def best_breathing(shape: str, diesel: bool) -> Estimate:
     return Estimate(value, 0.08 * value, message("from the type of head"))
 
 
-WARMED, PAST_ROTORS = 1.12, 0.77  # of a charge behind a blower and its cooler; of a rotor's volume that comes out
+WARMED, PAST_ROTORS = 1.12, 0.77  # of a charge behind a blower and its intercooler; of a rotor's volume that comes out
 
 
 def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: float, speed: float, boost: float = 0.0) -> Estimate:

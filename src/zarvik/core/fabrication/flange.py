@@ -120,6 +120,7 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
     found: list[Sentence] = []
     line = port_line(sizes)
     ports = [Polygon(line + np.array([x, 0.0])) for x in sizes.ports]
+    on_weld = []
     for n, (x, y) in enumerate(holes(sizes), 1):
         hole = Point(x, y).buffer(0.5 * sizes.bolts.hole)
         gap = min(hole.distance(p) for p in ports)
@@ -129,7 +130,10 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
             found.append(message("Bolt hole {number} leaves {gap} to a port", number=str(n), gap=Figure(gap, "length")))
         seat = min(math.hypot(x - p, y) for p in sizes.ports) - 0.5 * WASHER * sizes.bolts.hole
         if 0.0 < seat < 0.5 * sizes.tube + sizes.bead and not any(hole.intersects(p) for p in ports):
-            found.append(message("The washer of bolt {number} sits on the weld", number=str(n)))
+            on_weld.append(str(n))
+    if on_weld:
+        words = "Washers sit on the weld: bolts {numbers}" if len(on_weld) > 1 else "The washer of bolt {numbers} sits on the weld"
+        found.append(message(words, numbers=", ".join(on_weld)))
     for one, two in itertools.pairwise(ports):
         if one.intersects(two):
             found.append(message("The ports overlap: they are wider than their spacing"))

@@ -1,4 +1,4 @@
-"""A charge cooler from its outer dimensions: what it does at given flows.
+"""A intercooler from its outer dimensions: what it does at given flows.
 
 note: the charge flows along the width through flat passages, the cooling air through the thickness between
 them; index c charge, a cooling air.

@@ -1,4 +1,4 @@
-"""An air-to-air charge cooler, scaled from one rated or measured point.
+"""An air-to-air intercooler, scaled from one rated or measured point.
 
 note: m mass flow, r the rated point, rho density of the charge, UA conductance in W/K.
 """
@@ -36,8 +36,8 @@ PACKED_SIZE = 9
 
 
 @dataclass(frozen=True, kw_only=True)
-class Cooler:
-    """One rated point of a cooler and how it stands in the air.
+class Intercooler:
+    """One rated point of an intercooler and how it stands in the air.
 
     `effectiveness` 0–1 and `drop` Pa on the charge side hold at `rated_charge` and `rated_cooling` kg/s (drop at a charge
     density of 1.9 kg/m3, and at `drop_charge` where that is above 0: a figure from somewhere else than the other; with a
@@ -101,7 +101,7 @@ def most_front(ratio: float) -> float:
     return float(crossflow_effectiveness(12.0, ratio))
 
 
-def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.ndarray:
+def pack(cooler: Intercooler | None, *, road_speed: float, air_density: float) -> np.ndarray:
     """Array that the compiled cooler reads; `road_speed` m/s, `air_density` kg/m3."""
     packed = np.zeros(PACKED_SIZE)
     if cooler is not None:
@@ -124,7 +124,7 @@ def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.
 def cool(
     cooler: np.ndarray, gas: np.ndarray, mass_flow: float, pressure: float, temperature: float, ambient: float
 ) -> tuple[float, float, float, float, float]:
-    """Charge after the cooler.
+    """Charge after the intercooler.
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K before it, `ambient` K. Returns
     pressure Pa, temperature K, effectiveness against ambient, heat W, temperature K of the cooling

@@ -17,7 +17,7 @@ from zarvik.core.layout.run import Placed, Segment, place_pieces
 PRIMARY = "primary:"
 CAST = "cast"
 BEHIND, INTAKE, HOT, COLD, EXHAUST = "manifold", "intake", "hot_pipe", "cold_pipe", "exhaust"
-TANK = 0.07  # m that an end tank of a cooler is wide; common practice, no source
+TANK = 0.07  # m that an end tank of an intercooler is wide; common practice, no source
 
 
 @dataclass(frozen=True)
@@ -230,7 +230,7 @@ def _primaries(space: Space, ports: Sequence[Frame], inlets: Sequence[Sequence[F
 
 
 def _cold_side(space: Space, body: TurboBody) -> tuple[list[Line], tuple[Frame, Frame] | None, Frame]:
-    """Intake, charge pipes and what lies between them: the lines, the two faces of the cooler, the throttle."""
+    """Intake, charge pipes and what lies between them: the lines, the two faces of the intercooler, the throttle."""
     runs = dict(space.runs)
     begin, pieces = _reversed(runs.get(INTAKE, ()), body.air_in)
     lines = [Line(INTAKE, pieces, begin)]

@@ -32,7 +32,7 @@ STANDS: dict[str, tuple[float, str]] = {
 
 @dataclass(frozen=True)
 class Radiator:
-    """`core` of the radiator, None where nobody measured it; its `wind` (share of the head, opening, fan); Pa that a charge cooler
+    """`core` of the radiator, None where nobody measured it; its `wind` (share of the head, opening, fan); Pa that a intercooler
     before it takes of each kg/s squared of its air (`resists`, 0 for none); a `condenser` before it; `water` kg/s, 0 where nobody knows
     it."""
 

@@ -45,7 +45,7 @@ def idle_heat(solver: Solver) -> float:
 
 
 def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> RadiatorState:
-    """A `radiator` when the heat of a solved `point` of a `solver` goes into its water for good, and that of the charge cooler into the air
+    """A `radiator` when the heat of a solved `point` of a `solver` goes into its water for good, and that of the intercooler into the air
     before it; at a `road_speed` in m/s, that of the build where none is given."""
     path, full = solver.path, water_heat_load(solver, point)
     return radiator_state(

@@ -10,7 +10,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import REACHED
-from zarvik.core.joints.hose_joints import CLAMPS, margin
+from zarvik.core.joints.hose_joints import CLAMPS, end_force, margin
 from zarvik.core.recommendations.recommendation import Recommendation
 
 JOINTS = "joints"
@@ -42,7 +42,7 @@ def _named(size: float, number: int) -> Sentence:
 
 def of_joints(case: Case) -> Iterator[Recommendation]:
     """The hoses of every size that joins two ends, and the clamp that holds the worst of them."""
-    hosed = [x for x in case.build.register if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
+    hosed = [x for x in case.build.connections if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
     if not hosed:
         return
     count: Counter[float] = Counter()
@@ -73,9 +73,9 @@ def of_joints(case: Case) -> Iterator[Recommendation]:
         left = margin(CLAMPS[key], pressure=worst.pressure, diameter=worst.diameter, oily=True, bead=True)
         if left >= REACHED and (key != "worm" or worst.pressure <= WORM_ENDS):
             words = (
-                "{count} × {clamp}, behind a bead: worst separating force {force} N, it holds {times} times that"
+                "{count} × {clamp}, behind a bead: worst separating force {force}, it holds {times} times that"
                 if left < 9.0
-                else ("{count} × {clamp}, behind a bead: worst separating force {force} N, which is little")
+                else ("{count} × {clamp}, behind a bead: worst separating force {force}, which is little")
             )
             yield Recommendation(
                 JOINTS,
@@ -86,7 +86,7 @@ def of_joints(case: Case) -> Iterator[Recommendation]:
                     count=str(2 * len(hosed)),
                     clamp=message(CLAMPS[key].title),
                     times=f"{left + 1.0:.1f}",
-                    force=f"{worst.pressure * 0.25 * math.pi * worst.diameter**2:.0f}",
+                    force=Figure(end_force(worst.pressure, worst.diameter), "force"),
                 ),
             )
             return

@@ -57,8 +57,8 @@ def _curve(build: Build, near: RawSolution | None) -> tuple[Solver, RawSolution]
 def answers_of(build: Build, memo: Memo | None, near: RawSolution | None = None) -> dict[str, float]:
     """The answers of a build that are given bands, by name (SI); empty where the target is not
     solved. `near`: the curve of a build that is nearly this one. Raises ValueError when the build contradicts itself."""
-    # No line of a register has a number with a band.
-    build = dataclasses.replace(build, register=())
+    # No line of a connection list has a number with a band.
+    build = dataclasses.replace(build, connections=())
     solver, curve = _curve(build, near)
     raw, onset = _with_onset(solver, curve)
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))

@@ -27,7 +27,7 @@ class Build(AirPath):
     """An air path and what hangs on it, which no solution reads: checks, bills and calculations do. `car`: what a pull moves. `resources`:
     money and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any. `actuator`: what
     moves the gate, `blow_off`: the valve that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on
-    the hot side; `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
+    the hot side; `train`: what is towed; `connections`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
     `lines`: oil and fuel; `meter` of the air, `ports` on the way to the valves, `radiator` of the engine, `breather` of its crankcase,
     `coolant` of the turbo."""
 
@@ -38,7 +38,7 @@ class Build(AirPath):
     blow_off: BlowOff | None = None
     fittings: Fittings = field(default_factory=Fittings)
     train: TowingCase = field(default_factory=TowingCase)
-    register: tuple[Row, ...] = ()
+    connections: tuple[Row, ...] = ()
     leak_test: LeakTest = field(default_factory=LeakTest)
     lines: Lines = field(default_factory=Lines)
     meter: Meter = field(default_factory=Meter)
@@ -57,5 +57,5 @@ class Solved:
 
 
 def solved(build: Build) -> Solved:
-    """A `build` packed for solving. Raises ValueError when its cooler contradicts itself."""
+    """A `build` packed for solving. Raises ValueError when its intercooler contradicts itself."""
     return Solved(build, prepare(build))

@@ -27,16 +27,16 @@ from zarvik.project.assembly.small_parts import (
     train_of,
 )
 from zarvik.project.assembly.turbos import belt_of, blower_of, core_turbo, turbo_of, turbo_titles
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document import document as doc
 from zarvik.project.document.contradictions import geometry
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.layout.layout import space_of
 
 
-def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> Build:
-    """The build of a document, with the lines of its register where they are wanted (`registered`: thousands of them take longer than all
-    else, and change no number); raises ProjectProblems with all that is wrong."""
+def assemble(project: doc.Project, *, id: str = "", connections: bool = True) -> Build:
+    """The build of a document, with the lines of its connection list where they are wanted (`connections`: thousands of them take longer
+    than all else, and change no number); raises ProjectProblems with all that is wrong."""
     found: list[Problem] = []
     brief = project.goal
     runs = runs_of(project, found)
@@ -76,7 +76,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         blow_off=blow_off_of(project),
         fittings=fittings_of(project),
         train=train_of(project),
-        register=register(project) if registered else (),
+        connections=connections_of(project) if connections else (),
         leak_test=leak_test_of(project),
         lines=lines_of(project),
         meter=meter_of(project),

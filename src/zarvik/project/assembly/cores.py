@@ -13,7 +13,7 @@ from zarvik.project.units.units import ESTIMATED
 
 
 def core_of(project: doc.Project) -> Core:
-    """The core of the charge cooler by its dimensions."""
+    """The core of the intercooler by its dimensions."""
     c = project.intercooler
     return Core(
         width=c.width.si,
@@ -104,7 +104,7 @@ def rated_by_size(project: doc.Project) -> Rating:
 
 
 def rated_flows(project: doc.Project) -> tuple[float, float, float]:
-    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating
+    """Charge and cooling in kg/s at which the intercooler's effectiveness holds, and the charge at which its drop does: those of the rating
     for a figure that was typed, those of its use for one that is worked out from the dimensions."""
     c = project.intercooler
     typed = c.charge_flow.si, c.cooling_flow.si

@@ -1,11 +1,11 @@
-"""The charge cooler of a document."""
+"""The intercooler of a document."""
 
 from __future__ import annotations
 
 import dataclasses
 
 from zarvik.core.intercooler.core_size import charge_volume, rate_front
-from zarvik.core.intercooler.intercooler import RATED_CP, WATER_CP, Cooler, most_front
+from zarvik.core.intercooler.intercooler import RATED_CP, WATER_CP, Intercooler, most_front
 from zarvik.project.assembly.cores import core_of, fan_wind, front_air, front_core, front_of, rated_by_size, rated_flows
 from zarvik.project.assembly.problems import Problem
 from zarvik.project.document import document as doc
@@ -15,13 +15,13 @@ from zarvik.project.language.language import reason, tr_format
 from zarvik.project.units.units import ESTIMATED
 
 
-def cooler_of(project: doc.Project, found: list[Problem]) -> Cooler | None:
-    """The charge cooler, None where none is fitted; what contradicts itself is added to `found`."""
+def cooler_of(project: doc.Project, found: list[Problem]) -> Intercooler | None:
+    """The intercooler, None where none is fitted; what contradicts itself is added to `found`."""
     c = project.intercooler
     if not c.fitted:
         return None
     charge, cooling, drop_charge = rated_flows(project)
-    cooler = Cooler(
+    cooler = Intercooler(
         effectiveness=c.effectiveness.si,
         drop=c.pressure_loss.si,
         rated_charge=charge,

@@ -123,7 +123,7 @@ def radiator_of(project: doc.Project) -> Radiator:
 
 
 def _resists(project: doc.Project, face: float) -> float:
-    """Pa for each kg/s squared that the charge cooler takes before a radiator of a `face` m2: on the share that it covers."""
+    """Pa for each kg/s squared that the intercooler takes before a radiator of a `face` m2: on the share that it covers."""
     if project.radiator.intercooler_position != "before" or not project.intercooler.fitted:
         return 0.0
     before = front_core(project)

@@ -1,4 +1,4 @@
-"""The register of a document: every port, bung, joint, hose, line and sensor, made from the design, with what its builder said of
+"""The connection list of a document: every port, bung, joint, hose, line and sensor, made from the design, with what its builder said of
 it."""
 
 from __future__ import annotations
@@ -80,7 +80,7 @@ _ROWS: IdentityCache[tuple[Row, ...]] = IdentityCache()
 _NOTED: IdentityCacheEach[ConnectionNote, dict[float, Row]] = IdentityCacheEach()
 
 
-def register(project: Project) -> tuple[Row, ...]:
+def connections_of(project: Project) -> tuple[Row, ...]:
     """Every line: those of the design in the order of the flow, then those that were written by hand; those whose piece is gone are
     marked."""
     parts = (

@@ -1,4 +1,4 @@
-"""Lists that go to the bench, made from the register: what to drill, what to plug, what to clamp, in which order to tighten, what to
+"""Lists that go to the bench, made from the connection list: what to drill, what to plug, what to clamp, in which order to tighten, what to
 buy, which tools to lay out."""
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHE
 from zarvik.core.joints.threads import SEALS, THREADS, Thread, boss_height, depth_needed
 from zarvik.core.materials.table import NAMES
 from zarvik.core.stock.sizes import WALL
-from zarvik.project.connections.connection_list import plate_of, register
+from zarvik.project.connections.connection_list import connections_of, plate_of
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
@@ -125,7 +125,7 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     chosen = [x for x in rows if x.kind == r.JOINT]
     lines = []
     for x in chosen:
-        force = f"{end_force(x.pressure, x.diameter):.0f} N" if x.pressure > 0.0 and x.diameter > 0.0 else "–"
+        force = figure(end_force(x.pressure, x.diameter), "force", units) if x.pressure > 0.0 and x.diameter > 0.0 else "–"
         clamp = tr(CLAMPS[x.clamp].title) if x.made == r.HOSED else "–"
         torque = _torque(x, units)
         lines.append((x.name, x.where, tr(r.MADE.get(x.made, "")), _length(x.diameter, units), clamp, force, torque, tr(r.STATES[x.state])))
@@ -418,7 +418,7 @@ def listing(project: Project, key: str) -> Listing:
     """A list by its key; raises KeyError for one that there is not."""
     if key == "rail":
         return rail_card(project)
-    return MAKERS[key]([x for x in register(project) if not x.lost], project.shown_units)
+    return MAKERS[key]([x for x in connections_of(project) if not x.lost], project.shown_units)
 
 
 def safe_cell(text: str) -> str:

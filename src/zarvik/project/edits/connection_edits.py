@@ -1,9 +1,9 @@
-"""Edits of the register: something said of a line, lines by hand, templates of ports, lines taken out."""
+"""Edits of the connection list: something said of a line, lines by hand, templates of ports, lines taken out."""
 
 from __future__ import annotations
 
 from zarvik.core.connections import row as r
-from zarvik.project.connections.connection_list import TEMPLATES, register
+from zarvik.project.connections.connection_list import TEMPLATES, connections_of
 from zarvik.project.document.document import MOST_NOTED, Project
 from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.connections import ConnectionNote
@@ -18,7 +18,7 @@ def connection_note(project: Project, key: str) -> ConnectionNote:
     found = next((n for n in project.joints if n.id == key), None)
     if found is not None:
         return found
-    row = next((x for x in register(project) if x.key == key), None)
+    row = next((x for x in connections_of(project) if x.key == key), None)
     if row is None:
         raise KeyError(key)
     return ConnectionNote(id=key, kind=row.kind, side=row.side, piece=row.piece)

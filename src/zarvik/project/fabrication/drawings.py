@@ -12,7 +12,7 @@ from zarvik.core.fabrication import flange as core
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Path
 from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre, saddle
-from zarvik.project.connections.connection_list import plate_of, register
+from zarvik.project.connections.connection_list import connections_of, plate_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.places import get, run_title
@@ -223,9 +223,9 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
 
 
 def adapters(project: Project) -> tuple[Drawing, ...]:
-    """The plate of each joint of the register whose bolts do not meet and which one plate can carry."""
+    """The plate of each joint of the connection list whose bolts do not meet and which one plate can carry."""
     found: list[Drawing] = []
-    for row in register(project):
+    for row in connections_of(project):
         made = plate_of(row)
         if made is not None and made.made and row.one is not None and row.other is not None:
             found.append(core.adapter(f"plate-{len(found) + 1}", row.one, row.other, made, message("Plate: {name}", name=row.name)))

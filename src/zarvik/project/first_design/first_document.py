@@ -185,7 +185,7 @@ def _cold_pipe(size: Sizes, diesel: bool) -> list[Piece]:
         _pipe("c-run", "Pipe to the plenum" if diesel else "Pipe to the throttle", size.cold, 600, ALLOY),
     ]
     if not diesel:
-        # A diesel is governed by its fuel: nothing stands between cooler and plenum
+        # A diesel is governed by its fuel: nothing stands between intercooler and plenum
         pieces.append(_cone("c-cone", "Throttle coupler", cold, throttle))
         pieces.append({"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle, "shaft": "9 mm"})
     return [*pieces, {"id": "mouth", "kind": "mouth", "name": "Plenum inlet", "bore": cold if diesel else throttle}]

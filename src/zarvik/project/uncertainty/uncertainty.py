@@ -116,7 +116,7 @@ class _Table:
             (speed, value + step if self.name == "lambda_table" else value * (1.0 + step))
             for speed, value in getattr(self.project.engine, self.name)
         )
-        return assemble(with_value_at(self.project, f"engine.{self.name}", rows), id=build.id, registered=False)
+        return assemble(with_value_at(self.project, f"engine.{self.name}", rows), id=build.id, connections=False)
 
 
 def _counts(project: Project, place: str) -> bool:
@@ -193,7 +193,7 @@ class _MovedInput:
         # lost.
         known = MOVED if quantity.known == UNKNOWN else SAID
         moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
-        return assemble(filled(with_value_at(self.project, self.place, moved)), id=build.id, registered=False)
+        return assemble(filled(with_value_at(self.project, self.place, moved)), id=build.id, connections=False)
 
 
 NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last digits

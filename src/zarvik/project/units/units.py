@@ -135,7 +135,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("N·m", 1.0, 0, also=("Nm", "N m")),
         Unit("lb·ft", _POUND * STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
     ),
-    "consumption": (Unit("g/kWh", 1e-3 / 3.6e6, 0), Unit("lb/hp·h", _POUND / (HORSEPOWER * 3600.0), 3, also=("lb/hph",))),
+    "consumption": (Unit("g/kWh", 1e-3 / 3.6e6, 0), Unit("lb/hp·h", _POUND / (HORSEPOWER * 3600.0), 2, also=("lb/hph",))),
     "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2), Unit("t", 1e3, 3)),
     "injection": (
         Unit("mm³", 1e-9, 0, also=("mm3", "mm³/stroke", "mm3/stroke", "cmm", "mm³/injection")),
@@ -145,7 +145,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "force": (
         Unit("N", 1.0, 0),
         Unit("kgf", STANDARD_GRAVITY, 1, also=("kp",)),
-        Unit("lbf", _POUND * STANDARD_GRAVITY, 1),
+        Unit("lbf", _POUND * STANDARD_GRAVITY, 0),
         Unit("kN", 1e3, 2),
     ),
     "inertia": (
@@ -491,6 +491,9 @@ def _one(text: str, kind: str, ambient: float) -> tuple[float, str | None]:
     return value, unit.symbol
 
 
+_FEWER = ("lb", "in³")  # units of which ten and more are shown with a place less, as three digits are enough
+
+
 def show(si: float, kind: str, symbol: str | None = None, *, places: int | None = None) -> str:
     """An SI number as text in the unit `symbol` (else the first of the kind), unit behind it."""
     unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
@@ -506,6 +509,8 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
         places = 1  # between ends that should meet a tenth of a degree counts
     if kind == "length" and unit.symbol == "mm" and places is None and (abs(value) >= 1000.0 or abs(value - round(value)) < 0.05):
         places = 0  # as on a tape: 57 mm where nothing is behind the point, and no tenths of a metre
+    if unit.symbol in _FEWER and places is None and abs(value) >= 10.0:
+        places = unit.places - 1
     text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")

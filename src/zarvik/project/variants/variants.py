@@ -162,7 +162,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
 
 
 def _noted(a: tuple[ConnectionNote, ...], b: tuple[ConnectionNote, ...]) -> Iterator[Difference]:
-    """Lines of the register: what was said of each."""
+    """Lines of the connection list: what was said of each."""
     one, two = {n.id: n for n in a}, {n.id: n for n in b}
     for key in dict.fromkeys((*one, *two)):
         if key in one and key in two:

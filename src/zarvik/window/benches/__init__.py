@@ -32,7 +32,7 @@ def _laid(project: Project) -> str:
     return tr("{0} primaries").format(len(project.primaries)) if project.primaries else ""
 
 
-def _registered(project: Project) -> str:
+def _connections_ticked(project: Project) -> str:
     return tr("{0} entered").format(len(project.joints)) if project.joints else ""
 
 
@@ -138,7 +138,7 @@ BENCHES: tuple[Entry, ...] = (
         _later("joints_services.view", "JointsBench"),
         subjects=("joints",),
         rooms=("joints", "fluid_lines", "radiator", "breather", "fuel_rail", "leak_test", "turbo_coolant", "fittings", "workshop"),
-        note=_registered,
+        note=_connections_ticked,
         keys=(("Up, Down, Space", "from line to line, next state"), ("/", "find a line")),
     ),
     Entry(

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -199,9 +200,15 @@ class Chart(QWidget):
         """How many ticks a height has room for: a low chart has a few too, or nothing could be read off it."""
         return max(int(plot.height() / 42), min(LEAST_TICKS, int(plot.height() / 22)), 2)
 
+    def bare(self) -> bool:
+        """Is there nothing to read off, so that axes would say something that is not so?"""
+        return False
+
     def _paint_axes(self, painter: QPainter) -> None:
         p, r = current(), self.plot()
         painter.fillRect(r, QColor(p.raised))
+        if self.bare():
+            return
         for axis, most in ((self.x_axis, max(int(r.width() / 70), LEAST_TICKS)), (self.y_axis, self._rows(r))):
             ticks = axis.ticks(most)
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
@@ -235,7 +242,11 @@ class Chart(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(r)
         painter.setPen(QColor(p.ink))
-        painter.drawText(QRectF(r.left(), r.bottom() + 18, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.x_axis.title)
+        # A long title may begin under the numbers of the other axis.
+        under = QRectF(r.left(), r.bottom() + 18, r.width(), 20)
+        if width(self.x_axis.title, 13) > r.width():
+            under = QRectF(2.0, under.top(), self.width() - 4.0, 20.0)
+        painter.drawText(under, Qt.AlignmentFlag.AlignCenter, self.x_axis.title)
 
     def paint_back(self, painter: QPainter) -> None:
         """Curves that change only with the answer."""

@@ -58,3 +58,14 @@ class Paragraph(PlainLabel):
         self.setWordWrap(True)
         if soft:
             self.setObjectName("soft")
+
+    def minimumSizeHint(self) -> QSize:
+        """As tall as its lines are now: a layout presses together what has a smaller one."""
+        least = super().minimumSizeHint()
+        return QSize(least.width(), max(self.heightForWidth(self.width()), least.height()) if self.text() else least.height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width, other lines."""
+        super().resizeEvent(event)
+        if event.oldSize().width() != self.width():
+            self.updateGeometry()

@@ -1,4 +1,4 @@
-"""What a builder said of a line of the register; the lines of the design make themselves, and only what differs is kept."""
+"""What a builder said of a line of the connection list; the lines of the design make themselves, and only what differs is kept."""
 
 from __future__ import annotations
 
@@ -88,7 +88,7 @@ FORMER_LINES = {"turbo__inlet": "charger__inlet", "turbo__outlet": "charger__out
 
 
 class ConnectionNote(Part):
-    """A line of the register: one of the design that somebody said something of, or one that was written by hand. Of a line of the
+    """A line of the connection list: one of the design that somebody said something of, or one that was written by hand. Of a line of the
     design an empty word stands for what the design says."""
 
     id: Annotated[str, TextSpec("Key", 120, key=True)]

@@ -51,7 +51,7 @@ _PEAK_SPEED = QuantitySpec(
     "800 rpm",
     "14000 rpm",
     "rpm",
-    "at engine speed",
+    "Peak torque engine speed",
     uncertainty=InputUncertainty(0.03, 0.06, 0.12, measure="Engine speed of the best torque before the swap, from a dyno or a handbook"),
     usual="4600 rpm",
 )
@@ -79,8 +79,7 @@ _STOCK_SPEED = QuantitySpec(
     low="1000 rpm",
     high="14000 rpm",
     unit="rpm",
-    title="at engine speed",
-    help="Engine speed of the stock power",
+    title="Stock power engine speed",
     uncertainty=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )

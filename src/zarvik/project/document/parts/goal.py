@@ -19,7 +19,7 @@ _BOOST = QuantitySpec(
     uncertainty=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum, checked against a second one"),
 )
 _POWER = QuantitySpec(kind="power", low="5 hp", high="5000 hp", unit="hp", title="Target power", help="At the crank")
-_TARGET_SPEED = QuantitySpec("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
+_TARGET_SPEED = QuantitySpec("rotation", "500 rpm", "15000 rpm", "rpm", "Target engine speed")
 _FULL_FROM = QuantitySpec(
     kind="rotation", low="800 rpm", high="12000 rpm", unit="rpm", title="Full boost by", help="Your wish; the real speed is calculated"
 )

@@ -1,4 +1,4 @@
-"""The charge cooler by its rating."""
+"""The intercooler by its rating."""
 
 from __future__ import annotations
 
@@ -100,7 +100,7 @@ _TRUST = QuantitySpec(
 
 
 class Intercooler(Part):
-    """The charge cooler: by its dimensions, along whose width the charge flows, or by one rated point."""
+    """The intercooler: by its dimensions, along whose width the charge flows, or by one rated point."""
 
     fitted: bool = True
     effectiveness: Annotated[Quantity, _EFFECTIVENESS] = _EFFECTIVENESS("? 70 %")

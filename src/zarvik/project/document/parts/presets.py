@@ -32,6 +32,8 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "velocity": "ft/s",
         "volume": "in³",
         "mass": "lb",
+        "force": "lbf",
+        "consumption": "lb/hp·h",
         "road_speed": "mph",
     },
     "mixed": {

@@ -32,12 +32,16 @@ class CandidateChart(Chart):
         self._hover = -1
         self._spots: list[QPointF] = []
         self.setMouseTracking(True)
-        self.setMinimumHeight(170)
+        self.setMinimumHeight(200)
         self.setAccessibleName(tr("Candidates side by side"))
 
     def plot(self) -> QRectF:
         """The plot, with room over it for the words of its upward axis."""
         return super().plot().adjusted(0.0, 10.0, 0.0, 0.0)
+
+    def bare(self) -> bool:
+        """Without a picture there are no axes either."""
+        return self.picture is None
 
     def show_picture(self, picture: Picture | None, empty: str) -> None:
         """Draw curves, or say why there are none."""

@@ -38,7 +38,7 @@ COMMON_PRESSURE, COMMON_TEMPERATURE = 1e5, 298.0  # state that maps of several r
 
 MAPS, BOOST, POWER, SECONDS, PULL, HOUSINGS, PULLEYS = ("maps", "boost", "power", "seconds", "pull", "housings", "pulleys")
 TITLES = {
-    MAPS: "On one map",
+    MAPS: "Map",
     BOOST: "Boost",
     POWER: "Power",
     SECONDS: "Spool at fixed rpm",
@@ -46,7 +46,7 @@ TITLES = {
     HOUSINGS: "Housings",
     PULLEYS: "Pulleys",
 }
-HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "gate", "surge", "price", "arrives")
+HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "WG open", "surge", "price", "arrives")
 
 
 def seconds(pull: Pull | None) -> str:

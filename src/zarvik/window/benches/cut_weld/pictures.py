@@ -13,6 +13,7 @@ from zarvik.project.units.rendering import render
 from zarvik.window.benches.cut_weld.presenter import Strip
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
+from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.theme.palette import between, current
 from zarvik.window.theme.style import font
 
@@ -73,9 +74,11 @@ class Bars(QWidget):
         y = 2.0
         for strip in self.strips:
             if strip.title:
-                painter.setFont(font(13, strong=True))
+                size = 13 if width(strip.title, 13, strong=True) < self.width() else 12
+                painter.setFont(font(size, strong=True))
                 painter.setPen(QColor(p.ink))
-                painter.drawText(QRectF(0, y, self.width(), TITLE), Qt.AlignmentFlag.AlignVCenter, strip.title)
+                title = fitting(strip.title, float(self.width()), size, strong=True)
+                painter.drawText(QRectF(0, y, self.width(), TITLE), Qt.AlignmentFlag.AlignVCenter, title)
                 y += TITLE
             painter.setFont(font(12))
             painter.setPen(QColor(p.soft))

@@ -141,6 +141,8 @@ class CutWeldBench(Bench):
         self.stock = QListWidget()
         self.stock.setAccessibleName(tr("Stock"))
         self.stock.currentRowChanged.connect(self._chosen)
+        self.no_stock = Paragraph(tr("Add the tube, bends and rings that you have: pieces are cut from them first."))
+        left.addWidget(self.no_stock)
         left.addWidget(self.stock, 1)
         bar = QHBoxLayout()
         bar.setSpacing(5)
@@ -158,7 +160,8 @@ class CutWeldBench(Bench):
         self._side.addWidget(heading(tr("Saw")))
         self.shop = Form(self.desk, show.SHOP, label_width=150, room=110)
         self._side.addWidget(self.shop)
-        self._side.addWidget(heading(tr("Selected line")))
+        self.of_line = heading(tr("Selected line"))
+        self._side.addWidget(self.of_line)
         self.form: Form | None = None
         self._side.addStretch(1)
         row.addWidget(area)
@@ -306,6 +309,8 @@ class CutWeldBench(Bench):
             self.stock.setCurrentRow(min(max(row, 0), len(words) - 1))
             self.stock.blockSignals(False)
         self.remove.setEnabled(bool(words))
+        self.no_stock.setVisible(not words)
+        self.of_line.setVisible(bool(words))
         self.shop.refresh()
         self._chosen(self.stock.currentRow())
 

@@ -20,7 +20,7 @@ from zarvik.window.benches.designs.prices import PricesPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.side import Turn, side_column
 from zarvik.window.theme.style import Pages
 from zarvik.workspace.job_store import CANCELLED, DONE, PART, JobResult
 from zarvik.workspace.jobs import DESIGNS, designs_of
@@ -108,7 +108,7 @@ class DesignsBench(Bench):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        column.addLayout(self._pictures())
+        column.addLayout(self._pictures(page))
         self.chart = CandidateChart()
         self.chart.taken.connect(self._look_at_spot)
         column.addWidget(self.chart, 1)
@@ -132,10 +132,13 @@ class DesignsBench(Bench):
         column.addWidget(self.moved)
         return page
 
-    def _pictures(self) -> QHBoxLayout:
+    def _pictures(self, page: QWidget) -> QHBoxLayout:
         """The pictures to choose from, and what a chart is over."""
-        head = QHBoxLayout()
+        rows, head, axes = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        rows.addLayout(head)
+        rows.addLayout(axes)
         head.setSpacing(0)
+        axes.setSpacing(0)
         group = QButtonGroup(self)
         self.modes: dict[str, QToolButton] = {}
         for key, title in show.MODES.items():
@@ -144,8 +147,8 @@ class DesignsBench(Bench):
         head.addStretch(1)
         self.axes: dict[str, QComboBox] = {}
         for name, title, first in (("across", "X axis", "threshold"), ("up", "Y axis", "power")):
-            head.addWidget(PlainLabel(tr(title)))
-            head.addSpacing(5)
+            axes.addWidget(PlainLabel(tr(title)))
+            axes.addSpacing(5)
             box = QComboBox()
             box.setAccessibleName(tr(title))
             for key, measure in show.MEASURES.items():
@@ -153,9 +156,10 @@ class DesignsBench(Bench):
             box.setCurrentIndex(box.findData(first))
             box.activated.connect(lambda _: self._draw())
             self.axes[name] = box
-            head.addWidget(box)
-            head.addSpacing(8)
-        return head
+            axes.addWidget(box)
+            axes.addSpacing(8)
+        Turn(page, rows, {})
+        return rows
 
     def _foot(self) -> QHBoxLayout:
         """What is done with the chosen design."""

@@ -111,7 +111,7 @@ def what(row: Row, units: Mapping[str, str]) -> str:
         if row.diameter > 0.0:
             parts.append(figure(row.diameter, "length", units))
         if row.pressure > 0.0 and row.diameter > 0.0 and row.made == r.HOSED:
-            parts.append(f"{end_force(row.pressure, row.diameter):.0f} N")
+            parts.append(figure(end_force(row.pressure, row.diameter), "force", units))
     else:
         if row.thread:
             parts.append(row.thread)

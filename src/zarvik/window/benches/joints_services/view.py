@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QM
 from zarvik.core.connections import row as r
 from zarvik.core.recommendations import JOINTS
 from zarvik.formats import atomic_writer
-from zarvik.project.connections.connection_list import TEMPLATES, register
+from zarvik.project.connections.connection_list import TEMPLATES, connections_of
 from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
 from zarvik.project.edits.connection_edits import add_line, from_template, tick, with_connection_note
 from zarvik.project.language.language import tr, tr_format
@@ -109,6 +109,7 @@ class JointsBench(Bench):
         self.needed = RecommendationList(self.desk, JOINTS)
         left.addWidget(self.needed)
         self.ledger = JointList()
+        self.ledger.setMinimumHeight(130)
         self.ledger.row_chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)
         left.addWidget(self.ledger, 1)
@@ -208,7 +209,7 @@ class JointsBench(Bench):
     def refresh_document(self) -> None:
         """Lines and lists follow."""
         if self.page == LINES:
-            self.state.setText(show.summary(register(self.desk.project)))
+            self.state.setText(show.summary(connections_of(self.desk.project)))
             self.needed.refresh()
             self._show_lines()
         elif self.page == LISTS:
@@ -219,14 +220,14 @@ class JointsBench(Bench):
             self.made.refresh()
         else:
             self.form.refresh()
-            self.bars.take(show.risks(register(self.desk.project)))
-            self.hot_bars.take(show.exhaust_risks(register(self.desk.project)))
+            self.bars.take(show.risks(connections_of(self.desk.project)))
+            self.hot_bars.take(show.exhaust_risks(connections_of(self.desk.project)))
             self._show_check_result()
             self._answered(self.desk.ask(holes_of(self.desk.project)))
 
     def make_next(self) -> bool:
         """The lines too."""
-        if self.page == LINES and not self.ledger.rows.items and register(self.desk.project):
+        if self.page == LINES and not self.ledger.rows.items and connections_of(self.desk.project):
             self._show_lines()
             return True
         return super().make_next()
@@ -269,13 +270,13 @@ class JointsBench(Bench):
         )
 
     def _show_lines(self) -> None:
-        rows = register(self.desk.project)
+        rows = connections_of(self.desk.project)
         self.ledger.take(show.items(rows, self.filter.text(), self.by.currentData(), self.desk.project.shown_units), first=True)
         self._show_details()
 
     def _show_details(self) -> None:
         project = self.desk.project
-        rows = register(project)
+        rows = connections_of(project)
         self.path.take(rows, self.ledger.key or "", blown=project.blower.fitted, cooled=project.intercooler.fitted)
         self.details.show_line(next((x for x in rows if x.key == self.ledger.key), None))
 
@@ -291,7 +292,7 @@ class JointsBench(Bench):
         except (EntryError, KeyError) as error:
             self.desk.notice.emit(str(error))
             return
-        row = next((x for x in register(changed) if x.key == key), None)
+        row = next((x for x in connections_of(changed) if x.key == key), None)
         if row is not None:
             self.desk.change(f"{row.name}: {tr(r.STATES[row.state])}", changed)
 

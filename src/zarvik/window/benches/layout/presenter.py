@@ -121,7 +121,7 @@ def rows(project: Project, layout: Layout, say: Say) -> list[Row]:
         state = ""
         if line.judged and line.goal is not None and line.placed:
             state = FIT.state(end_miss(line))
-        found.append(Row(f"head:{line.key}", "head", line.key, run_title(project, place), say(line.length, "length"), state))
+        found.append(Row(f"head:{line.key}", "head", line.key, run_title(project, place), say(line.length, "length", places=1), state))
         for part in line.placed:
             piece = by_key.get(part.segment.id)
             if piece is not None and part.segment.kind != "throttle":
@@ -133,8 +133,8 @@ def of_piece(part: Placed, say: Say) -> str:
     """The figures of a piece: its length, or turn, radius and roll."""
     s = part.segment
     if not s.bends:
-        return say(s.length, "length")
-    text = f"{say(s.angle, 'angle')} R {say(s.radius, 'length')}"
+        return say(s.length, "length", places=1)
+    text = f"{say(s.angle, 'angle')} R {say(s.radius, 'length', places=1)}"
     if abs(s.roll) > 1e-6:
         text += f" ↻ {say(s.roll, 'angle')}"
     return text

@@ -199,7 +199,7 @@ class LayoutBench(Bench):
         piece = self.desk.piece or ""
         known = {r.id for r in self.list.rows.items if r.kind != "head"}
         if piece not in known:
-            # What is no piece in space (a filter, the cooler) is chosen elsewhere.
+            # What is no piece in space (a filter, the intercooler) is chosen elsewhere.
             self._clear()
             self.title.setText(tr("Choose a piece"))
         elif self._shown == piece and self.piece_form is not None:

@@ -1,1 +1,1 @@
-"""Charge pipes: intake, hot pipe, cooler, cold pipe, piece by piece."""
+"""Charge pipes: intake, hot pipe, intercooler, cold pipe, piece by piece."""

@@ -92,7 +92,7 @@ class PipeList(RowList):
         return ", ".join([*said, tr(row.state)])
 
     def draw_row(self, painter: QPainter, area: QRectF, row: Row, chosen: bool, focused: bool) -> None:
-        """One row: head, piece or cooler."""
+        """One row: head, piece or intercooler."""
         if row.kind == "head":
             self._head(painter, area, row)
             return

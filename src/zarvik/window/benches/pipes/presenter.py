@@ -25,7 +25,7 @@ COOLER = "cooler"
 
 @dataclass(frozen=True)
 class Row:
-    """A row of the list: a run's head (`kind` "head"), a piece or the cooler.
+    """A row of the list: a run's head (`kind` "head"), a piece or the intercooler.
 
     Losses in Pa, lengths in m, volume in m3; nan where nothing is solved. `share`: of the largest
     loss in the list. `skin`: outer skin of a hot piece in K, 0 for a cold one.
@@ -61,7 +61,7 @@ OF_WATER = (
 
 
 def asked(project: Project, place: str) -> bool:
-    """Does an entry of the cooler count, so that it is asked for?"""
+    """Does an entry of the intercooler count, so that it is asked for?"""
     cooler = project.intercooler
     if place in OF_WATER:
         return cooler.medium == "water"
@@ -151,7 +151,7 @@ def _cost(answer: Answer, key: str, say: Formatter) -> list[str]:
 
 
 def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Formatter, steel: Callable[[float], str]) -> list[str]:
-    """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
+    """What is said of the chosen piece or the intercooler: lines in which `[address|figure]` is a figure
     that leads to its calculation. `steel`: what steel does at a skin temperature in K, in words."""
     at = tr("at {0}").format(say(point.speed, "rotation"))
     lost = say(stretch.drop, "pressure_difference", places=2)

@@ -169,7 +169,7 @@ class PipesBench(Bench):
         self._figures()
 
     def places(self) -> Iterator[str]:
-        """Every entry of every piece, and the cooler's."""
+        """Every entry of every piece, and the intercooler's."""
         project = self.desk.project
         for run in edits.RUNS:
             for piece in getattr(project, run):
@@ -179,14 +179,14 @@ class PipesBench(Bench):
             yield from COOLER_FIELDS
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
-        """New pieces behind the chosen one, the cooler in or out."""
+        """New pieces behind the chosen one, the intercooler in or out."""
         for kind in KINDS.values():
             yield (tr("Add a piece: {0}").format(tr(kind.title).lower()), partial(self._add, kind.key))
         fitted = not self.desk.project.intercooler.fitted
         yield (tr("Fit the intercooler") if fitted else tr("Remove the intercooler"), partial(self._fit, fitted))
 
     def opens(self, place: str) -> bool:
-        """Every piece of a run and the cooler."""
+        """Every piece of a run and the intercooler."""
         return place.partition(".")[0] in (*edits.RUNS, "intercooler")
 
     def field_of(self, place: str) -> QWidget | None:
@@ -252,7 +252,7 @@ class PipesBench(Bench):
         self._figures()
 
     def _ask(self) -> None:
-        """Show what counts of the cooler's entries."""
+        """Show what counts of the intercooler's entries."""
         if self.form is not None and self._shown == presenter.COOLER:
             for place in COOLER_FIELDS:
                 self.form.show_row(place, presenter.asked(self.desk.project, place))

@@ -32,6 +32,7 @@ class MapChart(Chart):
 
     def __init__(self, desk: Desk, *, at_once: bool = False) -> None:
         super().__init__()
+        self.setMinimumHeight(230)  # under that speed lines and islands are one
         self.desk = desk
         self._at_once = at_once
         if not at_once:

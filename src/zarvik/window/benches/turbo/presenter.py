@@ -196,13 +196,13 @@ def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
     )
 
 
-FIND_HEADS = ("power", "full boost", "back-pr.", "gate", "surge", "choke", "wheel")
+FIND_HEADS = ("power", "full boost", "back-pr.", "WG open", "surge", "choke", "wheel")
 
 
 def find_row(key: str, find: CatalogueMatch, wanted: float, units: Mapping[str, str]) -> Row:
     """What a search found as a row; the gate's opening in the place of the efficiency."""
     cells = list(_cells(find.figures, units))
-    cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)
+    cells[FIND_HEADS.index("WG open")] = show(find.figures.opening, "ratio", "%", places=0)
     name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
     state = find.figures.state(wanted)
     return Row(key, name, False, state, tuple(cells), leads(find.figures, FIND_FIGURES), FIND_HEADS)

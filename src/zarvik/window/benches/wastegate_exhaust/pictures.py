@@ -8,7 +8,7 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
@@ -388,6 +388,7 @@ class ManifoldRows(QWidget):
 
     chosen = Signal(str)
     HEAD, ROW, NAME = 64.0, 46.0, 124.0
+    LEAST = 58.0  # px of a column in which its figures stand: where there is less, they stand in two lines
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -396,22 +397,36 @@ class ManifoldRows(QWidget):
         self.key = OWN
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Manifolds side by side"))
-        self.setMinimumHeight(int(self.HEAD + 6 * self.ROW))
+        self._lines = 1
+        self.make_room()
 
     def take(self, found: Sequence[ManifoldType]) -> None:
         """Show these."""
         self.found = found
         if not any(s.key == self.key for s in found):
             self.key = OWN
-        self.setMinimumHeight(int(self.HEAD + max(len(found), 1) * self.ROW + 4))
+        self.make_room()
         self._tell()
         self.update()
 
+    def _columns(self) -> tuple[show.Column, ...]:
+        project = self.desk.project
+        return show.columns(project.shown_units, driven=project.blower.fitted)
+
+    def make_room(self) -> None:
+        """As high as its rows are at this width."""
+        self._lines = 1 if (self.width() - self.NAME) / len(self._columns()) >= self.LEAST else 2
+        self.setMinimumHeight(int(self._lines * (self.HEAD + max(len(self.found), 1) * self.ROW) + 4))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width."""
+        super().resizeEvent(event)
+        self.make_room()
+
     def _tell(self) -> None:
-        units = self.desk.project.shown_units
         school = next((s for s in self.found if s.key == self.key), None)
         if school is not None:
-            words = [f"{tr(c.title)} {c.text(school)}" for c in show.columns(units)]
+            words = [f"{tr(c.title)} {c.text(school)}" for c in self._columns()]
             self.setAccessibleDescription(f"{tr(school.title)}: {', '.join(words)}")
 
     def choose(self, key: str) -> None:
@@ -423,7 +438,7 @@ class ManifoldRows(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """The row under the hand."""
-        row = int((event.position().y() - self.HEAD) // self.ROW)
+        row = int((event.position().y() / self._lines - self.HEAD) // self.ROW)
         if 0 <= row < len(self.found):
             self.choose(self.found[row].key)
 
@@ -446,31 +461,32 @@ class ManifoldRows(QWidget):
 
     def draw(self, painter: QPainter) -> None:
         """Heads and rows, to any painter."""
-        p, units = current(), self.desk.project.shown_units
-        columns = show.columns(units)
-        each = (self.width() - self.NAME - 4.0) / len(columns)
+        p, columns = current(), self._columns()
+        head, high, beside = self._lines * self.HEAD, self._lines * self.ROW, -(-len(columns) // self._lines)
+        each = (self.width() - self.NAME - 4.0) / beside
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
         for n, column in enumerate(columns):
-            box = QRectF(self.NAME + n * each, 0, each - 8, self.HEAD - 4)
+            box = QRectF(self.NAME + n % beside * each, n // beside * self.HEAD, each - 8, self.HEAD - 4)
             painter.drawText(
                 box, int(Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), tr(column.title)
             )
         for row, school in enumerate(self.found):
-            top = self.HEAD + row * self.ROW
+            top = head + row * high
             if school.key == self.key:
-                painter.fillRect(QRectF(0, top, self.width(), self.ROW - 2), QColor(p.accent_soft))
-                painter.fillRect(QRectF(0, top, 3, self.ROW - 2), QColor(p.accent))
+                painter.fillRect(QRectF(0, top, self.width(), high - 2), QColor(p.accent_soft))
+                painter.fillRect(QRectF(0, top, 3, high - 2), QColor(p.accent))
             painter.setPen(QPen(QColor(p.line), 1))
-            painter.drawLine(QPointF(0, top + self.ROW - 1), QPointF(self.width(), top + self.ROW - 1))
+            painter.drawLine(QPointF(0, top + high - 1), QPointF(self.width(), top + high - 1))
             painter.setPen(QColor(p.ink))
             painter.setFont(font(13, strong=school.key == self.key))
             painter.drawText(
-                QRectF(8, top, self.NAME - 12, self.ROW), int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), tr(school.title)
+                QRectF(8, top, self.NAME - 12, high), int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), tr(school.title)
             )
             painter.setFont(font(13))
             for n, column in enumerate(columns):
-                self._cell(painter, QRectF(self.NAME + n * each, top, each - 8, self.ROW), column, school)
+                box = QRectF(self.NAME + n % beside * each, top + n // beside * self.ROW, each - 8, self.ROW)
+                self._cell(painter, box, column, school)
 
     def _cell(self, painter: QPainter, r: QRectF, column: show.Column, school: ManifoldType) -> None:
         p = current()

@@ -147,8 +147,8 @@ class Column:
     less: bool = True
 
 
-def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
-    """The columns, in the owner's units."""
+def columns(units: Mapping[str, str], *, driven: bool = False) -> tuple[Column, ...]:
+    """The columns, in the owner's units. A blower that is `driven` by a belt boosts as soon whatever the manifold is."""
 
     def of(kind: str, value: float) -> str:
         return figure(value, kind, units) if value == value else "–"
@@ -156,9 +156,12 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
     def seconds(s: ManifoldType) -> str:
         return "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
 
-    return (
+    response = (
         Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
         Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
+    )
+    return (
+        *(response if not driven else ()),
         Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
         Column("exhaust gas", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
         Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
@@ -176,8 +179,8 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
     )
 
 
-def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
-    """What wakes earliest, against the present manifold."""
+def gains(found: Sequence[ManifoldType], units: Mapping[str, str], *, driven: bool = False) -> str:
+    """Which boosts earliest and which makes most power, against the present manifold; of a blower that is `driven` power alone."""
     own = next((s for s in found if s.key == OWN), None)
     others = [s for s in found if s.key != OWN and s.threshold == s.threshold]
     if own is None or not others or own.threshold != own.threshold:
@@ -185,7 +188,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
     early = min(others, key=lambda s: s.threshold)
     strong = max(others, key=lambda s: s.power if s.power == s.power else 0.0)
     words = []
-    if early.threshold < own.threshold - 20.0:
+    if not driven and early.threshold < own.threshold - 20.0:
         words.append(
             tr_format(
                 "{0}: full boost from {1} instead of {2}",
@@ -198,7 +201,9 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
         words.append(
             tr_format("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
         )
-    words = words or [tr("None gives full boost earlier than the present manifold, and none makes more power")]
+    if not words:
+        none = "None makes more power than the present manifold" if driven else ""
+        words = [tr(none or "None gives full boost earlier than the present manifold, and none makes more power")]
     if own.cycles == own.cycles:
         words.append(tr_format("{0}: {1}", tr(own.title), lasts(own)))
     return ". ".join(words)

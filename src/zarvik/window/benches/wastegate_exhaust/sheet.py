@@ -77,6 +77,7 @@ def _drawn(painter: QPainter, widget: QWidget, top: float, size: QSize) -> None:
 
 def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[ManifoldType]) -> None:
     rows = ManifoldRows(desk)
+    rows.resize(int(page.WIDE), 10)
     rows.take(manifolds)
     _drawn(painter, rows, 60.0, QSize(int(page.WIDE), rows.minimumHeight()))
 

@@ -275,7 +275,9 @@ class ExhaustBench(Bench):
         else:
             self.schools = reply.value if reply.state == DONE else ()
             self.rows.take(self.schools)
-            self.gains.setText(show.gains(self.schools, units) if self.schools else opening(reply.fault))
+            self.gains.setText(
+                show.gains(self.schools, units, driven=self.desk.project.blower.fitted) if self.schools else opening(reply.fault)
+            )
             self._say_taken()
 
     def _say_taken(self) -> None:

@@ -18,7 +18,7 @@ from zarvik.project.language.language import tr, tr_format
 from zarvik.window.benches.joints_services import presenter as show
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.wrapping import fitting
+from zarvik.window.parts.wrapping import fitting, width
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -134,6 +134,23 @@ def pins_of(rows: Sequence[Row], wide: float, *, cooled: bool, turbo: bool) -> t
     return found, boxes
 
 
+LEGEND = ((r.JOINT, "joint"), (r.PORT, "port"), (r.SENSOR, "sensor"), (r.HOSE, "hose or line"))
+
+
+def _shape(painter: QPainter, kind: str, area: QRectF) -> None:
+    """The shape of a kind of line: a joint is round, a port square, a sensor a triangle, a hose or line a diamond."""
+    top, middle = QPointF(area.center().x(), area.top()), area.center()
+    if kind == r.JOINT:
+        painter.drawEllipse(area)
+    elif kind in (r.PORT, r.BUNG):
+        painter.drawRect(area.adjusted(1, 1, -1, -1))
+    elif kind == r.SENSOR:
+        painter.drawPolygon(QPolygonF([top, area.bottomRight(), area.bottomLeft()]))
+    else:
+        right, bottom = QPointF(area.right(), middle.y()), QPointF(middle.x(), area.bottom())
+        painter.drawPolygon(QPolygonF([top, right, bottom, QPointF(area.left(), middle.y())]))
+
+
 class AirPathPicture(QWidget):
     """All lines of the list as pins along the way of the air. A click chooses one, a click on the chosen one takes it a state further,
     as Space does; arrows go from pin to pin."""
@@ -211,10 +228,7 @@ class AirPathPicture(QWidget):
             where = QRectF(box.left() - ASIDE, box.bottom() + 1.0 if below else box.top() - 17.0, box.width() + 2.0 * ASIDE, 16.0)
             where.moveRight(min(where.right(), self.width() - 2.0))
             painter.drawText(where, Qt.AlignmentFlag.AlignCenter, fitting(titles[part], where.width(), 12))
-        painter.setFont(font(12))
-        painter.setPen(QColor(p.soft))
-        legend = tr("round: joint · square: port · triangle: sensor · diamond: hose or line")
-        painter.drawText(QPointF(6.0, 15.0), fitting(legend, self.width() - 12.0, 12))
+        self._legend(painter)
         self._beside(painter, pins)
         for pin in pins:
             self._pin(painter, pin)
@@ -223,6 +237,17 @@ class AirPathPicture(QWidget):
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
+
+    def _legend(self, painter: QPainter) -> None:
+        """What each shape is."""
+        painter.setFont(font(12))
+        left = 6.0
+        for kind, title in LEGEND:
+            painter.setPen(QPen(QColor(current().soft), 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            _shape(painter, kind, QRectF(left, 5.5, 10.0, 10.0))
+            painter.drawText(QPointF(left + 15.0, 15.0), tr(title))
+            left += 27.0 + width(tr(title), 12)
 
     def _beside(self, painter: QPainter, pins: Sequence[Pin]) -> None:
         """Names of what hangs beside the path."""
@@ -247,7 +272,7 @@ class AirPathPicture(QWidget):
         painter.setBrush(QColor(p.panel))
         area = QRectF(at.x() - size, at.y() - size, 2.0 * size, 2.0 * size)
         if row.kind == r.JOINT:
-            painter.drawEllipse(area)
+            _shape(painter, row.kind, area)
             if reached:
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(QColor(p.ok))
@@ -256,23 +281,9 @@ class AirPathPicture(QWidget):
             return
         if reached:
             painter.setBrush(QColor(p.ok))
-        if row.kind in (r.PORT, r.BUNG):
-            if row.kind == r.PORT and row.decision:
-                painter.setBrush(QColor(p.ok))
-            painter.drawRect(area.adjusted(1, 1, -1, -1))
-        elif row.kind == r.SENSOR:
-            painter.drawPolygon(QPolygonF([QPointF(at.x(), area.top()), area.bottomRight(), area.bottomLeft()]))
-        else:
-            painter.drawPolygon(
-                QPolygonF(
-                    [
-                        QPointF(at.x(), area.top()),
-                        QPointF(area.right(), at.y()),
-                        QPointF(at.x(), area.bottom()),
-                        QPointF(area.left(), at.y()),
-                    ]
-                )
-            )
+        if row.kind == r.PORT and row.decision:
+            painter.setBrush(QColor(p.ok))
+        _shape(painter, row.kind, area)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a pin; the chosen one goes a state further."""

@@ -1,4 +1,4 @@
-"""What is known and said of one line of the register: its entries by kind, and what the rules say of it."""
+"""What is known and said of one line of the connection list: its entries by kind, and what the rules say of it."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, 
 
 from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import findings, may_torque
-from zarvik.project.connections.connection_list import register
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
 from zarvik.project.document.parts.connections import ConnectionNote
 from zarvik.project.document.parts.part import field_meta
@@ -105,7 +105,7 @@ class Details(QWidget):
             if not isinstance(field, QComboBox):
                 field.refuse(str(error))
             return
-        merge = None if isinstance(self.fields[name], QComboBox) else f"register:{self.key}:{name}"
+        merge = None if isinstance(self.fields[name], QComboBox) else f"connection:{self.key}:{name}"
         self.desk.session.apply(f"{self.title.text()}: {title}", changed, merge)
 
     def _forget(self) -> None:
@@ -138,7 +138,7 @@ class Details(QWidget):
             else:
                 field.set_words(value)
         units = self.desk.project.shown_units
-        rows = register(self.desk.project)
+        rows = connections_of(self.desk.project)
         words = []
         for finding in findings([row]):
             cure = f" {render(finding.cure, units)}." if finding.cure is not None else ""

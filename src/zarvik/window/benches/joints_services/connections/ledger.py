@@ -1,4 +1,4 @@
-"""The lines of the register: a mark, what it is, what was decided, and a ladder of five notches that a hand ticks up."""
+"""The lines of the connection list: a mark, what it is, what was decided, and a ladder of five notches that a hand ticks up."""
 
 from __future__ import annotations
 

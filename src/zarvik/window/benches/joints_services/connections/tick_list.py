@@ -20,14 +20,24 @@ from zarvik.window.theme.style import font
 
 
 def columns_of(found: Listing, room: float, size: int = 13) -> list[float]:
-    """Widths in px of the columns of a list in so much room, in letters of `size` px: by their longest words, narrowed alike where it is
-    not enough."""
+    """Widths in px of the columns of a list in so much room, in letters of `size` px: by their longest text. Where that is too much, those
+    with spaces are narrowed, as no word is cut; alike where even that is not enough."""
     asked = [
         max([width(tr(head), size - 1), *(width(row[n], size) for row in found.rows[:400])]) + 16.0 for n, head in enumerate(found.columns)
     ]
     asked = [min(a, 20.0 * size) for a in asked]
     total = sum(asked)
-    return [a * room / total for a in asked] if total > room else asked
+    if total <= room:
+        return asked
+    words = [
+        max(width(word, size) for text in (tr(head), *(row[n] for row in found.rows[:400])) for word in text.split(" ")) + 10.0
+        for n, head in enumerate(found.columns)
+    ]
+    least = [min(a, word) for a, word in zip(asked, words, strict=True)]
+    spare = total - sum(least)
+    if total - room > spare:
+        return [word * room / sum(least) for word in least]
+    return [a - (total - room) / spare * (a - word) for a, word in zip(asked, least, strict=True)]
 
 
 def row_lines(cells: Sequence[str], wides: Sequence[float], size: int) -> list[list[str]]:

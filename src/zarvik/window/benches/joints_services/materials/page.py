@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QVBoxLayout, QWidget
 
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK
@@ -32,6 +32,7 @@ class MaterialBlocks(QWidget):
     """A block for each material: its figures in a row with bars, and what a table does not say under it."""
 
     HEAD, FIGURES, LINE = 22.0, 40.0, 18.0
+    NARROW = 600.0  # px below which a figure stands under its name and not beside it
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -56,12 +57,22 @@ class MaterialBlocks(QWidget):
     def _words(self, made: RunMaterial) -> list[str]:
         return wrapped(render(made.words, self.desk.project.shown_units), max(float(self.width()), 240.0) - 30.0, 12)
 
+    def _under(self) -> float:
+        """Px by which a figure stands under its name."""
+        return 16.0 if self.width() < self.NARROW else 0.0
+
     def _high(self) -> float:
-        return sum(self.HEAD + self.FIGURES + self.LINE * len(self._words(m)) + 12.0 for m in self.found) + 8.0
+        return sum(self.HEAD + self.FIGURES + self._under() + self.LINE * len(self._words(m)) + 12.0 for m in self.found) + 8.0
 
     def sizeHint(self) -> QSize:
         """As high as its blocks."""
         return QSize(440, int(self._high()))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width, other lines."""
+        super().resizeEvent(event)
+        self.setMinimumHeight(int(self._high()))
+        self.updateGeometry()
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -70,7 +81,7 @@ class MaterialBlocks(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p, wide, y = current(), float(self.width()), 2.0
         heads = ("weighs", "gas heated by", "power", "tube costs")
-        each = (wide - 30.0) / len(heads)
+        each, under = (wide - 30.0) / len(heads), self._under()
         columns = [
             [m.mass for m in self.found],
             [abs(m.heat) for m in self.found],
@@ -93,12 +104,13 @@ class MaterialBlocks(QWidget):
                 painter.drawText(QRectF(left, y, each - 6, 16), int(Qt.AlignmentFlag.AlignVCenter), tr(head))
                 painter.setFont(font(13))
                 painter.setPen(QColor(p.ink))
-                painter.drawText(QRectF(left + 0.45 * each, y, 0.55 * each - 6, 16), int(Qt.AlignmentFlag.AlignVCenter), cell)
+                beside = 0.0 if under else 0.45 * each
+                painter.drawText(QRectF(left + beside, y + under, each - beside - 6, 16), int(Qt.AlignmentFlag.AlignVCenter), cell)
                 most = max(columns[n], default=0.0)
                 if most > 0.0 and values[n] == values[n]:
-                    painter.fillRect(QRectF(left, y + 20, each - 14, 6), QColor(p.grid))
-                    painter.fillRect(QRectF(left, y + 20, (each - 14) * values[n] / most, 6), QColor(p.cold_low))
-            y += self.FIGURES - 8.0
+                    painter.fillRect(QRectF(left, y + under + 20, each - 14, 6), QColor(p.grid))
+                    painter.fillRect(QRectF(left, y + under + 20, (each - 14) * values[n] / most, 6), QColor(p.cold_low))
+            y += self.FIGURES - 8.0 + under
             painter.setFont(font(12))
             painter.setPen(QColor(p.soft))
             for line in self._words(made):
@@ -123,7 +135,9 @@ class MaterialsPage(QWidget):
         self.run.setAccessibleName(tr("Run"))
         for key in RUNS:
             self.run.addItem(tr(RUN_TITLES[key]), key)
-        self.run.setCurrentIndex(1)
+        # The first of them that has a pipe
+        piped = (n for n, key in enumerate(RUNS) if any(hasattr(p, "material") for p in getattr(desk.project, key)))
+        self.run.setCurrentIndex(next((n for n in sorted(piped, key=lambda n: n != 1)), 1))
         self.run.setFixedWidth(220)
         self.run.activated.connect(lambda _: self.refresh())
         column.addWidget(self.run)

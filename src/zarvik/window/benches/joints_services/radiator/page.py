@@ -78,7 +78,7 @@ class CoolingPage(EntriesPage):
         each = unit_of("road_speed", unit).factor
         xs = tuple(v / each for v in ROAD_SPEEDS)
         curves = [Curve(tr("sustainable"), xs, tuple(map(_percent, found.shares)))]
-        # The same radiator before the power rose: heat goes about with the power, and no charge cooler stood there
+        # The same radiator before the power rose: heat goes about with the power, and no intercooler stood there
         before = self.desk.project.engine.stock_power
         if before.si > 0.0:
             stock = tuple(_percent(share * found.power / before.si) for share in found.alone)
