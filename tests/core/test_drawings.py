@@ -424,7 +424,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
     drawing = fixture("f", SIZES, posts, message("turbine flange"), message("Plate"))
-    assert "4" in render(drawing.about[0], {}) and "overlap head bolts" in render(drawing.about[0], {})
+    assert "4" in render(drawing.about[0], {}) and "overlaps a head bolt" in render(drawing.about[0], {})
     boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
     for i, one in enumerate(boxes):
         for two in boxes[i + 1 :]:
@@ -440,3 +440,21 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
                     # 72 points to the inch: within the paper less the margin on both sides
                     assert word["x0"] > 0.010 / 0.0254 * 72 and word["x1"] < page.width - 0.010 / 0.0254 * 72
     assert sorted(seen) == [f"{n}: {235 + n - 1} mm high" for n in range(1, 5)]
+
+
+@pytest.mark.parametrize(("wide", "tall"), [(0.10, 0.10), (0.45, 0.10), (0.45, 0.2505), (0.45, 0.30), (0.15, 0.40)])
+def test_what_is_said_of_a_drawing_is_printed_once(wide: float, tall: float, tmp_path: Path) -> None:
+    """Faults and hints stand on paper however many pages a drawing takes: over it, under it, or on a page of their own."""
+    plate = Drawing("p", message("Plate"), (rectangle(0, 0, wide, tall),), about=(message("Let it cool on the fixture"),))
+    across, down = drawn.pages_of(plate)
+    goal = tmp_path / "p.pdf"
+    goal.write_bytes(drawn.pdf([plate], STAMP, {}))
+    with pdfplumber.open(goal) as pdf:
+        pages = [page.extract_text() for page in pdf.pages]
+        assert sum(text.count("Let it cool on the fixture") for text in pages) == 1
+        assert len(pages) - 1 - across * down == (1 if (wide, tall) == (0.45, 0.2505) else 0)
+        for page in pdf.pages:
+            for word in page.extract_words():
+                if word["text"] == "cool" and across * down > 1:
+                    lines = [line for line in page.rects + page.curves if line["top"] < word["bottom"] and line["bottom"] > word["top"]]
+                    assert not lines or len(pages) - 1 > across * down, "over no line of the drawing"

@@ -25,6 +25,7 @@ LOW = MARGIN + FOOT
 BAR = 0.050  # m
 HEAD = 0.016  # m above the drawing for its words
 OVERLAP = 0.010  # m that pages lie on each other
+LINE, CROSS = 0.0045, 0.012  # m from one line of words to the next; that a cross takes of a corner
 SQUARE = 0.100  # m, the control square
 _DXF_COLOURS = {CUT: 7, MARK: 5, WELD: 1, WORDS: 3}
 _SVG_COLOURS = {CUT: "#000000", MARK: "#2b6f95", WELD: "#a3211b", WORDS: "#5a5c60"}
@@ -219,7 +220,7 @@ def pdf(drawings: Sequence[Drawing], mark: PaperStamp, units: dict[str, str]) ->
         across, down = pages_of(drawing)
         tall = drawing.size[0] if lies(drawing) else drawing.size[1]
         words = _about(sheet, drawing, units, room[0])
-        need = tall + 0.0045 * len(words) + 0.012
+        need = tall + LINE * len(words) + 0.012
         if across == down == 1:
             if used + need > room[1]:
                 if opened:
@@ -233,10 +234,17 @@ def pdf(drawings: Sequence[Drawing], mark: PaperStamp, units: dict[str, str]) ->
         if opened:
             sheet.turn()
         opened, used = False, room[1]
+        under = _under(drawing, down)
+        fits = under - LOW >= CROSS + LINE * (len(words) + 1)
         for row in range(down):
             for column in range(across):
                 _tile(sheet, drawing, units, row, column, down, across)
+                if fits and row == down - 1 and column == 0:
+                    _lines_of(sheet, left, under - LINE, words)
                 sheet.turn()
+        if words and not fits:
+            _head(sheet, drawing, units, left, low + room[1], words)
+            sheet.turn()
     if opened:
         sheet.turn()
     return sheet.done()
@@ -257,10 +265,20 @@ def _about(sheet: _Pages, drawing: Drawing, units: dict[str, str], room: float) 
     return found
 
 
+def _under(drawing: Drawing, rows: int) -> float:
+    """Where on the pages of the last of its `rows` a drawing ends, m from the lower edge."""
+    room = PAPER[1] - MARGIN - LOW - HEAD
+    return LOW + room - (drawing.size[1] - (rows - 1) * (room - OVERLAP))
+
+
+def _lines_of(sheet: _Pages, left: float, top: float, words: Sequence[str]) -> None:
+    for number, line in enumerate(words):
+        sheet.words(left, top - LINE * number, line, 0.003)
+
+
 def _head(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, top: float, words: Sequence[str]) -> None:
     sheet.words(left, top - 0.004, visible(render(drawing.title, units)), 0.0038, bold=True)
-    for number, line in enumerate(words):
-        sheet.words(left, top - 0.0085 - 0.0045 * number, line, 0.003)
+    _lines_of(sheet, left, top - 0.0085, words)
 
 
 def _one(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, low: float) -> None:

@@ -319,17 +319,13 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
         for n, (x, y, _) in enumerate(posts, 1)
         if any(math.hypot(x - a, y - b) < POST + 0.5 * sizes.bolts.hole + 0.003 for a, b in holes(sizes))
     ]
+    overlap = (
+        "The holes of posts {numbers} overlap head bolts: place them beside, with a strap to their position"
+        if len(meets) > 1
+        else "The hole of post {numbers} overlaps a head bolt: place it beside, with a strap to its position"
+    )
     about = (
-        *(
-            (
-                message(
-                    "The holes of posts {numbers} overlap head bolts: place them beside, with a strap to their position",
-                    numbers=", ".join(meets),
-                ),
-            )
-            if meets
-            else ()
-        ),
+        *((message(overlap, numbers=", ".join(meets)),) if meets else ()),
         message("Head flange face down on the plate; posts hold the {held} where it is in the car", held=held),
         message("Heights from the plate to its centre"),
         message("Tack and weld on the fixture and let it cool there: welds pull a manifold by millimetres"),

@@ -264,7 +264,7 @@ def rail_card(project: Project) -> Listing:
             rows=(),
             keys=(),
             ticked=(),
-            empty="Enter the injector seat on the page “Oil, fuel” to make a rail and bosses yourself",
+            empty="Enter the injector seat on the page “Oil & fuel” to make a rail and bosses yourself",
         )
     each = head.cylinders // head.banks
     seat, outside, bore = rail.seat_bore.si, rail.outside_size.si, rail.bore.si

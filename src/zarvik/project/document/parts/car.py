@@ -42,7 +42,7 @@ _DRAG = QuantitySpec(
     usual="0.65 m²",
 )
 _PULL = QuantitySpec(
-    kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull starts at", help="Engine speed at the start of the pull"
+    kind="rotation", low="600 rpm", high="12000 rpm", unit="rpm", title="Pull start speed", help="Engine speed at the start of the pull"
 )
 
 _CLUTCH = QuantitySpec(

@@ -47,7 +47,7 @@ _FOLLOWS = Choice("Regulator reference", lambda: (("plenum", "To the plenum"), (
 _PUMP = QuantitySpec(
     kind="fuel_flow", low="0 L/h", high="3000 L/h", unit="L/h", title="Pump flow", help="At its rated pressure", blank="not chosen"
 )
-_PUMP_AT = QuantitySpec("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rated at")
+_PUMP_AT = QuantitySpec("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rating pressure")
 _LINE = QuantitySpec("length", "2 mm", "40 mm", "mm", "Fuel line bore")
 
 

@@ -260,7 +260,7 @@ class FabricationLimits(Part):
     blocks: Annotated[
         str,
         Choice(
-            "Primaries made of",
+            "Primary construction",
             lambda: (("free", "Tube cut to any length"), ("inch", "One-inch modelling blocks")),
             "With blocks, only the last straight and bend are cut to fit",
         ),

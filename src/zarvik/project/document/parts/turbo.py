@@ -150,7 +150,7 @@ class Fit(Part):
     cooling: Annotated[str, Choice("Bearing cooling", lambda: COOLINGS)] = ""
     donor: Annotated[str, TextSpec("Origin", 120, "Engine or car it came from")] = ""
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
-    here_by: Annotated[str, Day("Arrives", help="Day it can be in the shop, for example 3 March 2027")] = ""
+    here_by: Annotated[str, Day("Delivery date", help="Day it can be in the shop, for example 3 March 2027")] = ""
 
 
 _INDUCER = QuantitySpec(

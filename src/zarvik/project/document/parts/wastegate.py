@@ -44,7 +44,7 @@ _FULL = QuantitySpec(
     low="0 bar",
     high="8 bar",
     unit="bar",
-    title="Fully open at",
+    title="Full-open pressure",
     help="Air pressure on the diaphragm alone",
     blank="auto: 1.45 ×",
 )
@@ -120,7 +120,7 @@ _REJOIN = QuantitySpec(
     low="0",
     high="200",
     unit="",
-    title="Pieces before it rejoins",
+    title="Pieces bypassed",
     help="Exhaust pieces behind the turbine that the wastegate gas bypasses",
     blank="none",
 )

@@ -83,10 +83,10 @@ MEASURES: dict[str, DesignFigure] = {
     "room": DesignFigure("smallest margin", "smallest margin of any check", "ratio", lambda d: d.room),
     "boost": DesignFigure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
     "torque": DesignFigure("torque", "highest torque", "torque", lambda d: d.figures.torque),
-    "charge": DesignFigure("charge", "charge temperature at target speed", "temperature", lambda d: d.figures.charge),
-    "surge": DesignFigure("surge", "surge margin", "ratio", lambda d: d.figures.surge),
+    "charge": DesignFigure("charge temp.", "charge temperature at target speed", "temperature", lambda d: d.figures.charge),
+    "surge": DesignFigure("surge margin", "surge margin", "ratio", lambda d: d.figures.surge),
     "back": DesignFigure("back-pressure", "back-pressure ratio", "factor", lambda d: d.figures.back_pressure),
-    "opening": DesignFigure("gate", "largest wastegate opening", "ratio", lambda d: d.figures.opening),
+    "opening": DesignFigure("WG open", "largest wastegate opening", "ratio", lambda d: d.figures.opening),
 }
 # What counts as one step of difference on a card
 _STEPS = {

@@ -41,7 +41,7 @@ from zarvik.workspace.job_store import DONE, FAILED, JobResult
 from zarvik.workspace.jobs import HOLES, holes_of
 
 LINES, LISTS, LEAK, SUPPLY, COOLING, MADE = "lines", "lists", "leak", "supply", "cooling", "made"
-PAGES = {LINES: "Joints", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", COOLING: "Cooling", MADE: "Materials"}
+PAGES = {LINES: "Joints", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil & fuel", COOLING: "Cooling", MADE: "Materials"}
 ENTRIES: dict[str, Callable[[QWidget, Desk], EntriesPage]] = {SUPPLY: SupplyPage, COOLING: CoolingPage}
 LEAK_ENTRIES = (
     "leak_test.start_pressure",
