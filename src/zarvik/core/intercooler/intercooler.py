@@ -124,7 +124,7 @@ def pack(cooler: Intercooler | None, *, road_speed: float, air_density: float) -
 def cool(
     cooler: np.ndarray, gas: np.ndarray, mass_flow: float, pressure: float, temperature: float, ambient: float
 ) -> tuple[float, float, float, float, float]:
-    """Charge after the intercooler.
+    """Charge after the intercooler, the packed `cooler`.
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K before it, `ambient` K. Returns
     pressure Pa, temperature K, effectiveness against ambient, heat W, temperature K of the cooling
