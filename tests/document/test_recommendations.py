@@ -142,7 +142,7 @@ def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
     joints = [x for x in answer.case.build.connections if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
     clamps = render(told(tarn, answer, "Clamps").text, tarn.shown_units)
     worst = max(x.pressure * math.pi / 4.0 * x.diameter**2 for x in joints)
-    assert "T-bolt" in clamps and f"{worst:.0f} N" in clamps and clamps.startswith(str(2 * len(joints)))
+    assert "T-bolt" in clamps and f"{worst:.0f}\u00a0N" in clamps and clamps.startswith(str(2 * len(joints)))
     # A 330 hp four with a throttle of 55 to 70 mm: common practice, no source
     assert 0.055 <= told(tarn, answer, "Throttle").size <= 0.070
 

@@ -31,8 +31,8 @@ EVEN = 3.0  # K along a piece that are drawn as one colour
 STATIONS = {
     "compressor_inlet": "compressor in",
     "compressor_outlet": "compressor out",
-    "cooler_inlet": "cooler in",
-    "cooler_outlet": "cooler out",
+    "cooler_inlet": "intercooler in",
+    "cooler_outlet": "intercooler out",
     "plenum": "plenum",
     "turbine_inlet": "turbine in",
     "turbine_outlet": "turbine out",

@@ -87,7 +87,7 @@ _PEDAL = QuantitySpec(
     low="800 rpm",
     high="12000 rpm",
     unit="rpm",
-    title="Spool comparison speed",
+    title="Comparison engine speed",
     help="Engine speed at which you floor the pedal; seconds to full boost are counted from there",
 )
 _BUDGET = QuantitySpec(
