@@ -212,7 +212,7 @@ def designing(project: Project) -> None:
     whole = Search(free, turbos)
     marks: list[float] = []
     begin = time.perf_counter()
-    whole.run(budget=200, told_of=lambda d: marks.append(time.perf_counter() - begin) if d.designs and d.designs[0].answer else None)
+    whole.run(budget=200, on_progress=lambda d: marks.append(time.perf_counter() - begin) if d.designs and d.designs[0].answer else None)
     print(f"  200 solved, six judged         {marks[0]:9.2f} s, with bands {marks[-1]:.1f} s   (target: five within 5 s)")
     build = assemble(project)
     many = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()]

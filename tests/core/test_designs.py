@@ -172,7 +172,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
     project = shipped.demo("tarn")
     stages: list[tuple[int, bool]] = []
     searching = Search(project, turbos)  # type: ignore[arg-type]
-    found = searching.run(budget=120, seed=1, most=3, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
+    found = searching.run(budget=120, seed=1, most=3, on_progress=lambda d: stages.append((len(d.designs), bool(d.trades))))
     assert len(found.designs) >= 3 and stages[0] == (len(stages) and stages[0][0], False) and stages[-1][1]
     for one in found.designs:
         point = prepare(assemble(one.project)).at(6400.0)

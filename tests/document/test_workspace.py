@@ -107,7 +107,7 @@ def test_session_solves_every_edit(tarn: Project) -> None:
     """The last answer is that of the last document, complete."""
     results: list[Result] = []
     session = Session(tarn)
-    session.told = lambda reply: results.append(reply.value)
+    session.job_changed = lambda reply: results.append(reply.value)
     for text in ("0.8 bar", "0.9 bar", "1.0 bar"):
         session.apply("Boost", boosted(session.project, text))
     assert session.idle()
@@ -124,7 +124,7 @@ def test_what_is_undone_is_not_solved_again(tarn: Project, monkeypatch: pytest.M
     monkeypatch.setattr(solving, "figures", lambda *given: solved.append(given) or own(*given))  # type: ignore[func-returns-value]
     results: list[Result] = []
     session = Session(tarn)
-    session.told = lambda reply: results.append(reply.value)
+    session.job_changed = lambda reply: results.append(reply.value)
     session.apply("Boost", boosted(session.project, "0.95 bar"))
     assert session.idle()
     first = results[-1]

@@ -247,7 +247,7 @@ def test_a_printed_map_comes_back_through_the_window(window: MainWindow, tmp_pat
     assert len(sheet.tracing.traces) == len(CHART.lines) + 1
     sheet.list.setCurrentRow(len(CHART.lines))
     sheet.drop()
-    assert sheet.make.isEnabled() and "8 lines" in sheet.told.text()
+    assert sheet.make.isEnabled() and "8 lines" in sheet.message.text()
     click(sheet.make)
     rest(window)
     made = window.desk.project.turbos[-1]
@@ -271,10 +271,10 @@ def test_tracing_forgives(window: MainWindow, tmp_path: Path) -> None:
     sheet = tracer(window, path)
     click(sheet.tools["speed"])
     put_point(sheet, at(0.1, 2.0))
-    assert "is needed" in sheet.told.text() or "number" in sheet.told.text()
+    assert "is needed" in sheet.message.text() or "number" in sheet.message.text()
     QTest.keyClicks(sheet.values[0], "12")
     put_point(sheet, at(0.1, 2.0))
-    assert "speed" in sheet.told.text() and not sheet.tracing.traces
+    assert "speed" in sheet.message.text() and not sheet.tracing.traces
     sheet.values[0].clear()
     line = CHART.lines[4]
     QTest.keyClicks(sheet.values[0], "120.1k")
@@ -285,7 +285,7 @@ def test_tracing_forgives(window: MainWindow, tmp_path: Path) -> None:
     QTest.keyClicks(sheet.values[0], "120.1k")
     put_point(sheet, at(line.flow[0], line.ratio[0]))
     put_point(sheet, at(line.flow[-1], line.ratio[-1]))
-    assert "both axes" in sheet.told.text()
+    assert "both axes" in sheet.message.text()
     trace = sheet.canvas.active
     assert trace is not None and trace.value == 120100.0
     before = trace.spots.copy()
@@ -301,11 +301,11 @@ def test_tracing_forgives(window: MainWindow, tmp_path: Path) -> None:
     click(sheet.tools["speed"])
     QTest.keyClicks(sheet.values[0], "120100")
     put_point(sheet, at(line.flow[0], line.ratio[0]))
-    assert "already traced" in sheet.told.text()
-    assert (not sheet.make.isEnabled() and "two speed lines" in sheet.told.text()) or "already" in sheet.told.text()
+    assert "already traced" in sheet.message.text()
+    assert (not sheet.make.isEnabled() and "two speed lines" in sheet.message.text()) or "already" in sheet.message.text()
     sheet.reference[0].setText("nonsense")
     sheet.reference[0].editingFinished.emit()
-    assert "nonsense" in sheet.told.text()
+    assert "nonsense" in sheet.message.text()
     QTest.keyClick(sheet, Qt.Key.Key_Escape)
     assert sheet.isHidden()
 
@@ -334,7 +334,7 @@ def test_pictures_that_are_none(tmp_path: Path, window: MainWindow) -> None:
         with pytest.raises(UnreadablePicture):
             read_picture(str(bad))
         sheet.load(str(bad))
-        assert bad.name in sheet.told.text() and sheet.tracing is before
+        assert bad.name in sheet.message.text() and sheet.tracing is before
     # One bit, grey and transparent ones are read.
     for form in (QImage.Format.Format_Mono, QImage.Format.Format_Grayscale8, QImage.Format.Format_ARGB32):
         QImage(str(good)).convertToFormat(form).save(str(tmp_path / "other.png"))
@@ -355,7 +355,7 @@ def test_a_turbo_in_the_hand_by_trim_and_flange(window: MainWindow) -> None:
     box.setCurrentIndex(box.findData("four_bolt"))
     box.activated.emit(box.currentIndex())
     QTest.keyClicks(sheet.donor, "2.5 L petrol saloon")
-    first = sheet.told.text().splitlines()[1]
+    first = sheet.message.text().splitlines()[1]
     assert "51 × 67" in first and "flange fits" in first and "bolts fits" in first and "donor fits" in first
     click(sheet.make)
     rest(window)
@@ -372,7 +372,7 @@ def test_a_map_is_scaled(window: MainWindow) -> None:
     sheet = bench.scaler
     assert sheet.fields[0].quantity.si == pytest.approx(0.054)
     type_into(sheet.fields[1], "150 mm")
-    assert not sheet.make.isEnabled() and "0.5 to 2" in sheet.told.text()
+    assert not sheet.make.isEnabled() and "0.5 to 2" in sheet.message.text()
     type_into(sheet.fields[1], "59.4 mm")
     click(sheet.make)
     rest(window)
@@ -562,7 +562,7 @@ def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], ta
         text.replace('"speed"', '"tempo"'),
     ):
         other._restore(damaged)
-        assert len(other.tracing.traces) == 2 and "not a map tracing" in other.told.text()
+        assert len(other.tracing.traces) == 2 and "not a map tracing" in other.message.text()
 
 
 def test_only_the_newest_tracings_stay(tmp_path: Path) -> None:

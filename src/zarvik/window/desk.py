@@ -75,7 +75,7 @@ class Desk(QObject):
     check_wanted = Signal()
     known_wanted = Signal()
     overlay_changed = Signal()
-    told = Signal(object)  # a Reply of the store of jobs, the answer's apart
+    job_changed = Signal(object)  # a Reply of the store of jobs, the answer's apart
     compared = Signal()
     _heard = Signal(object)
 
@@ -90,7 +90,7 @@ class Desk(QObject):
         self._tried: tuple[Answer, str, Solved] | None = None
         session.changed = self.document_changed.emit
         # The threads of the store only emit; Qt brings the reply over to this one.
-        session.told = self._heard.emit
+        session.job_changed = self._heard.emit
         self._heard.connect(self._hear)
         # Where benches stand: what is made in its place is dressed once, what is brought there is dressed with all that is in it again
         self.home: QWidget | None = None
@@ -128,7 +128,7 @@ class Desk(QObject):
         return ambient_pressure(self.project)
 
     def ask(self, job: Job, *, again: bool = False) -> JobResult:
-        """Ask the store; `told` brings the reply, unless it is known already and not asked for `again`."""
+        """Ask the store; `job_changed` brings the reply, unless it is known already and not asked for `again`."""
         return self.session.jobs.ask(job, again=again)
 
     def known(self, job: Job) -> Any:
@@ -147,7 +147,7 @@ class Desk(QObject):
             self.compared.emit()
             if self.overlay and reply.key == BESIDE + self.overlay:
                 self.overlay_changed.emit()
-        self.told.emit(reply)
+        self.job_changed.emit(reply)
 
     def _take(self, result: Result) -> None:
         if self.current and result.project is not self.project:

@@ -111,11 +111,11 @@ class JobProgress:
 
 
 class JobStore:
-    """The store. `told` hears of every change of a reply, on a thread of the store: take what
+    """The store. `on_change` hears of every change of a reply, on a thread of the store: take what
     `reply` gives for the input of the moment, not what is heard, which may be late."""
 
-    def __init__(self, told: Callable[[JobResult], None]) -> None:
-        self._told = told
+    def __init__(self, on_change: Callable[[JobResult], None]) -> None:
+        self._on_change = on_change
         self._condition = threading.Condition()
         self._replies: dict[str, JobResult] = {}
         self._waiting: list[JobResult] = []
@@ -234,7 +234,7 @@ class JobStore:
         self._tell(reply)
 
     def _tell(self, reply: JobResult) -> None:
-        self._told(reply)
+        self._on_change(reply)
 
     def idle(self, timeout: float = 60.0) -> bool:
         """Wait until nothing waits or is being done; False when `timeout` seconds pass."""

@@ -427,6 +427,6 @@ def designs_of(project: Project, tries: int, wish: str = "") -> Job:
             searching = Search(project, {n: shipped.turbo(n) for n in shipped.turbo_names()}, wish)
         except EntryError as error:
             raise JobError(str(error)) from None
-        return searching.run(budget=tries, progress=watch, told_of=watch.show)
+        return searching.run(budget=tries, progress=watch, on_progress=watch.show)
 
     return Job(DESIGNS, (_evaluated_of(project), wish, tries), work, lane="work", title="Searching designs")

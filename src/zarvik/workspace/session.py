@@ -31,10 +31,10 @@ def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
 
 
 class Session:
-    """Edits go in by `apply`; `changed` hears of every new document, `told` of every reply of the
+    """Edits go in by `apply`; `changed` hears of every new document, `job_changed` of every reply of the
     store of jobs, the answer to the document among them.
 
-    `told` is called on a thread of the store; who shows it brings it to its own.
+    `job_changed` is called on a thread of the store; who shows it brings it to its own.
     """
 
     def __init__(self, project: Project, path: Path | None = None, mark: Mark | Now | None = "now") -> None:
@@ -43,12 +43,12 @@ class Session:
         self.precious = False  # work that is in no file, though nothing was edited yet
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
-        self.told: Callable[[JobResult], None] = lambda reply: None
+        self.job_changed: Callable[[JobResult], None] = lambda reply: None
         self.closing: list[Callable[[], None]] = []  # what has threads of its own ends them
         self._saved = project if path else None
         self._journal = Journal()
         self._solving = Solving()
-        self.jobs = JobStore(lambda reply: self.told(reply))
+        self.jobs = JobStore(lambda reply: self.job_changed(reply))
 
     @property
     def project(self) -> Project:

@@ -50,8 +50,8 @@ def check(case: Case) -> list[CheckResult]:
     groups: dict[str, list[JointFinding]] = {}
     space = case.build.space
     # A turbo that stands in space has a check of its own on its drain.
-    told = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()
-    for finding in (f for f in findings(rows) if f.rule not in told):
+    covered = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()
+    for finding in (f for f in findings(rows) if f.rule not in covered):
         groups.setdefault(finding.rule, []).append(finding)
     found = []
     for rule, all_of in groups.items():

@@ -55,14 +55,14 @@ def _narrowest(case: Case) -> list[CheckResult]:
         return []
     state = FAILS if mach >= CHOKES else MANIFOLD_MACH.state(mach)
     text = message("The primary of cylinder {cylinder} narrows to {bore}: ", cylinder=str(primary.cylinder), bore=Figure(narrow, "length"))
-    told = (
+    addition = (
         message("it chokes there, and the cylinder runs hot and weak")
         if mach >= CHOKES
         else message("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
     )
     return [
         NARROW_PRIMARY_CHECK.check_result(
-            message("{text}{told}", text=text, told=told),
+            message("{text}{addition}", text=text, addition=addition),
             state=state,
             value=min(mach, 1.0),
             cure=message("Make this piece as wide as its neighbours"),

@@ -70,8 +70,8 @@ def check(case: Case) -> list[CheckResult]:
     cause, gain = _what_costs_most(case)
     missing = target.power - point.power
     at = target.speed
-    told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
-    reason = told[cause]
+    texts = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
+    reason = texts[cause]
     short = point.boost < NEARLY * point.wanted_boost - 1e3
     text = message(
         word,

@@ -123,10 +123,10 @@ def search(
     seed: int = 1,
     starts: Iterable[Place] = (),
     progress: Progress = unwatched,
-    told: Callable[[Evaluations], None] | None = None,
+    on_generation: Callable[[Evaluations], None] | None = None,
 ) -> Evaluations:
     """Search the places of axes with so many `sizes` (number of choices each) within a `budget` of evaluations;
-    the same `seed` finds the same. `starts`: places to begin with. `told` hears after each generation.
+    the same `seed` finds the same. `starts`: places to begin with. `on_generation` hears after each generation.
 
     Where all places are no more than the budget, each is evaluated.
     """
@@ -160,8 +160,8 @@ def search(
     while found.count < CHILDREN_PART * budget + 0.5 * CHILDREN_PART * budget and people and idle < 40:
         before = found.count
         people = _survivors(people, found)
-        if told is not None:
-            told(found)
+        if on_generation is not None:
+            on_generation(found)
         for _ in range(POPULATION):
             add(_child(people, found, sizes, dice))
         idle = idle + 1 if found.count == before else 0

@@ -157,24 +157,24 @@ class Search:
         seed: int = 1,
         most: int = 6,
         progress: Progress = unwatched,
-        told_of: Callable[[Designs], None] | None = None,
+        on_progress: Callable[[Designs], None] | None = None,
     ) -> Designs:
         """Search with a `budget` of solutions, and judge at most `most` different designs of what is found; those that
-        fail a check are left out, the nearest of them is told. Then each gets the bands of its uncertainties. `told_of`
+        fail a check are left out, the nearest of them is told. Then each gets the bands of its uncertainties. `on_progress`
         hears of the best so far, of the judged ones, and as they get their bands."""
-        found = self._designs_of(budget, seed, most, part(progress, 0.0, 0.6), told_of)
-        told_of = told_of or (lambda designs: None)
-        told_of(found)
+        found = self._designs_of(budget, seed, most, part(progress, 0.0, 0.6), on_progress)
+        on_progress = on_progress or (lambda designs: None)
+        on_progress(found)
         shown = list(found.designs)
         self._look_around(shown[:2])
         found = dataclasses.replace(found, every=tuple(self._designs.values()))
         found = dataclasses.replace(found, trades=tuple(trades(found, design, self._passes) for design in shown), reliefs=reliefs(found))
-        told_of(found)
+        on_progress(found)
         for number, design in enumerate(shown):
             share = part(progress, 0.6 + 0.4 * number / len(shown), 0.6 + 0.4 * (number + 1) / len(shown))
             shown[number] = self.banded(design, share)
             found = dataclasses.replace(found, designs=tuple(shown))
-            told_of(found)
+            on_progress(found)
         if found.nearest is not None:
             found = dataclasses.replace(found, nearest=self.banded(found.nearest))
         return found
@@ -189,7 +189,7 @@ class Search:
                     if 0 <= there < count:
                         self.score((*design.place[:i], there, *design.place[i + 1 :]))
 
-    def _designs_of(self, budget: int, seed: int, most: int, progress: Progress, told_of: Callable[[Designs], None] | None) -> Designs:
+    def _designs_of(self, budget: int, seed: int, most: int, progress: Progress, on_progress: Callable[[Designs], None] | None) -> Designs:
         found = search(
             self.sizes,
             self.score,
@@ -197,7 +197,7 @@ class Search:
             seed=seed,
             starts=self.starts(),
             progress=part(progress, 0.0, 0.85),
-            told=(lambda now: told_of(self.so_far(now, most))) if told_of is not None else None,
+            on_generation=(lambda now: on_progress(self.so_far(now, most))) if on_progress is not None else None,
         )
         front = [p for p in found.front() if (s := found.scores[p]) is not None and s.short == 0.0]
         shown: list[Design] = []

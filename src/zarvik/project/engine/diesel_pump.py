@@ -141,14 +141,14 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
     limited = any(s.limited for s in found)
     good = [s for s in found if s.state != FAILS]
     bad = next((s for s in found if s.state == FAILS), None)
-    told: list[Sentence] = []
+    lines: list[Sentence] = []
     if bad is None:
-        told.append(message("None of these settings is too much for this build"))
+        lines.append(message("None of these settings is too much for this build"))
     elif not good:
-        told.append(message("Even “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
+        lines.append(message("Even “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
     else:
         last = max(good, key=lambda s: s.gives)
-        told.append(
+        lines.append(
             message(
                 "Up to “{setting}”: {power} and {torque}. Beyond it: {why}",
                 setting=last.title,
@@ -159,7 +159,7 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
         )
     reached = max((s.power for s in good), default=0.0)
     if good and reached < wanted:
-        told.append(
+        lines.append(
             message(
                 "{reached} of {wanted}: larger elements or a larger pump, and enough air for them",
                 reached=Figure(reached, "power"),
@@ -167,13 +167,13 @@ def sentences(found: tuple[PumpSetting, ...], wanted: float) -> tuple[Sentence, 
             )
         )
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):
-        told.append(message("A boost-compensated limiter holds fuel back until there is enough air: with one the pump may go further"))
-    told.append(
+        lines.append(message("A boost-compensated limiter holds fuel back until there is enough air: with one the pump may go further"))
+    lines.append(
         message(
             "Small steps: read a probe before the turbine and look behind the car after each. Gain per turn or millimetre is a rough guide"
         )
     )
-    return tuple(told)
+    return tuple(lines)
 
 
 def _why(setting: PumpSetting) -> Sentence:

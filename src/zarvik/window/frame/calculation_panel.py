@@ -119,12 +119,12 @@ class Bars(QWidget):
                 # The input moved down is marked by a gap, so that colour is not all that tells.
                 if left:
                     painter.fillRect(QRectF(middle + length * 0.35, y + 23, length * 0.3, 3).normalized(), QColor(p.panel))
-            told: set[bool] = set()
+            listed: set[bool] = set()
             for value, _, _ in bars:
                 right = value >= 0
-                if right in told:
+                if right in listed:
                     continue  # the longer one is told at this end already
-                told.add(right)
+                listed.add(right)
                 text = self._change(value)
                 painter.setPen(QColor(p.ink))
                 x = self.width() - width(text, 13) - 2 if right else 2.0
@@ -246,7 +246,7 @@ class CalculationPanel(QScrollArea):
         self.setWidget(inside)
         desk.result_changed.connect(self._news)
         desk.speed_changed.connect(self._news)
-        desk.told.connect(self._told)
+        desk.job_changed.connect(self._told)
 
     @staticmethod
     def _label(name: str) -> QLabel:

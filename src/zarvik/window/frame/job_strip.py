@@ -61,7 +61,7 @@ class JobStrip(QWidget):
         self.rows: dict[str, JobRow] = {}  # by the key of the job
         self._shown: dict[str, JobResult] = {}
         self.hide()
-        desk.told.connect(self._told)
+        desk.job_changed.connect(self._told)
 
     def _told(self, reply: JobResult) -> None:
         title = tr(reply.job.title)

@@ -114,7 +114,7 @@ class MainWindow(ArrangedWindow):
         # By then it is known whether the edit stands in the journal.
         self.desk.rest_changed.connect(self._document)
         self.desk.notice.connect(self.say)
-        self.desk.told.connect(self._told)
+        self.desk.job_changed.connect(self._told)
         self.show_bench(BENCHES[0].key)
         # Enter on a button that does something else is no good beginning.
         self.rail.steps[self._phase].setFocus()

@@ -84,7 +84,7 @@ class StartPage(QScrollArea):
     def __init__(self, desk: Desk, recent: Callable[[], tuple[str, ...]]) -> None:
         super().__init__()
         self.desk = desk
-        desk.told.connect(self._heard)
+        desk.job_changed.connect(self._heard)
         self._recent = recent
         self._asked: BuilderInput | None = None
         self.setObjectName("frame")

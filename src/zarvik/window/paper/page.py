@@ -35,9 +35,9 @@ TOP = 62.0  # units of the sheet over the pressure run
 
 def write(desk: Desk, path: str, charts: Sequence[Callable[[Desk], Any]]) -> str:
     """Write the page of the design with `charts` of the benches; returns a sentence when it cannot be written, else nothing."""
-    told, decided = _told(desk), _decided(desk)
-    sheets = _sheets(desk, told, _room(decided))
-    return sheet.write(desk, path, partial(_draw, charts, told, decided), sheets)
+    checks, decided = _checks_of(desk), _decided(desk)
+    sheets = _sheets(desk, checks, _room(decided))
+    return sheet.write(desk, path, partial(_draw, charts, checks, decided), sheets)
 
 
 def _room(decided: Sequence[str]) -> QRectF:
@@ -51,11 +51,11 @@ def _next_room() -> QRectF:
     return QRectF(0.0, 50.0, WIDE, TALL - 90.0)
 
 
-def _sheets(desk: Desk, told: list[CheckResult], room: QRectF) -> int:
+def _sheets(desk: Desk, checks: list[CheckResult], room: QRectF) -> int:
     """How many sheets the checks take."""
     trial = QPicture()
     painter = QPainter(trial)
-    count, rest = 1, _draw_checks(desk, painter, room, told)
+    count, rest = 1, _draw_checks(desk, painter, room, checks)
     while rest:
         count += 1
         left = _draw_checks(desk, painter, _next_room(), rest)
@@ -65,7 +65,7 @@ def _sheets(desk: Desk, told: list[CheckResult], room: QRectF) -> int:
 
 
 def _draw(
-    charts: Sequence[Callable[[Desk], Any]], told: list[CheckResult], decided: Sequence[str], desk: Desk, painter: QPainter, paper: Paper
+    charts: Sequence[Callable[[Desk], Any]], checks: list[CheckResult], decided: Sequence[str], desk: Desk, painter: QPainter, paper: Paper
 ) -> None:
     """Draw the design, on more than one sheet when the checks need it."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -99,7 +99,7 @@ def _draw(
     painter.setPen(QColor(palette.current().ink))
     for number, line in enumerate(decided):
         painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
-    rest = _draw_checks(desk, painter, room, told)
+    rest = _draw_checks(desk, painter, room, checks)
     while rest:
         foot(painter, paper)
         paper.more()
@@ -144,7 +144,7 @@ def _decided(desk: Desk) -> list[str]:
     return [*lines[:1], fitting(" ".join(lines[1:]), WIDE, 12)] if len(lines) > 1 else lines
 
 
-def _told(desk: Desk) -> list[CheckResult]:
+def _checks_of(desk: Desk) -> list[CheckResult]:
     # Paper does not wait for the checks that follow the figures.
     found = desk.result
     if found is not None and found.answer is not None and not found.answer.judged:

@@ -42,7 +42,7 @@ def offer_copy(widget: QWidget, table: Callable[[], Rows], chosen: Callable[[], 
     """Give a widget the actions that copy: the `chosen` row where there is one, the whole `table`, and the table as a file. A file
     that cannot be written is said under the widget."""
 
-    def told(fault: str) -> None:
+    def report(fault: str) -> None:
         QToolTip.showText(widget.mapToGlobal(widget.rect().bottomLeft()), plain_tip(fault), widget)
 
     def copy(rows: Rows) -> None:
@@ -55,7 +55,7 @@ def offer_copy(widget: QWidget, table: Callable[[], Rows], chosen: Callable[[], 
         try:
             atomic_writer.write_text(as_csv(table()), Path(path if path.lower().endswith(".csv") else f"{path}.csv"))
         except atomic_writer.FileError as error:
-            told(str(error))
+            report(str(error))
 
     def of_chosen() -> None:
         row = chosen() if chosen is not None else ()

@@ -16,7 +16,7 @@ _standing: list[QEventLoop] = []
 class _Done(QObject):
     """Told from the thread that has worked, heard in the window's."""
 
-    told = Signal()
+    finished = Signal()
 
 
 def waiting() -> bool:
@@ -29,14 +29,14 @@ def beside(work: Callable[[], T]) -> T:
     found: list[T] = []
     fault: list[BaseException] = []
     loop, done = QEventLoop(), _Done()
-    done.told.connect(loop.quit, Qt.ConnectionType.QueuedConnection)
+    done.finished.connect(loop.quit, Qt.ConnectionType.QueuedConnection)
 
     def run() -> None:
         try:
             found.append(work())
         except BaseException as error:  # whatever it is belongs to who asked
             fault.append(error)
-        done.told.emit()
+        done.finished.emit()
 
     _standing.append(loop)
     thread = threading.Thread(target=run, name="zarvik-disk")

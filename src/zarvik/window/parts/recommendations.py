@@ -27,7 +27,7 @@ class RecommendationList(QWidget):
         self.words = Paragraph()
         column.addWidget(self.words)
         self.hide()
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         desk.result_changed.connect(self.refresh)
 
     def refresh(self) -> None:

@@ -68,11 +68,11 @@ _BLOWN = "Blow through the valve: first unpowered, then with 12 V held on. Maker
 def _blown(control: str) -> tuple[tuple[str, str], ...]:
     """What blowing through a solenoid can find, as choices."""
 
-    def told(code: str) -> str:
+    def wording(code: str) -> str:
         off, on = (" and ".join("–".join(pair) for pair in half.split(".")) for half in code.split("-"))
         return f"{off} unpowered, {on} powered"
 
-    return (("", "Not known"), *((code, told(code)) for code in PORTS[control]), (NAMED, "Marked by name"))
+    return (("", "Not known"), *((code, wording(code)) for code in PORTS[control]), (NAMED, "Marked by name"))
 
 
 _PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)

@@ -78,7 +78,7 @@ class CandidatesBench(Bench):
         layout.addLayout(deed)
         self.kept = Paragraph(soft=True)
         layout.addWidget(self.kept)
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
 
     def _head(self) -> QHBoxLayout:
         """The title, and the stages to choose from."""

@@ -79,7 +79,7 @@ class CutWeldBench(Bench):
         self._faults: list[str] = []
         self._line = ""
         self._paper_goal = ""  # file that the cut list is printed to as soon as it is there
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         self.show_page(LIST)
 
     def _list(self) -> QWidget:
@@ -260,8 +260,8 @@ class CutWeldBench(Bench):
         tick = cut_state(self.desk.project, cut)
         self.is_cut.setChecked(tick == CUT_AS_NOW)
         note = tr("Clock face: 12 is the scribe line of the bend before, for the first bend straight up; seen along the flow.")
-        told = [tr(SAID[tick]).capitalize()] if tick == CUT_BEFORE else []
-        self.piece.setText("\n".join([*told, bench_lists.piece(cut, self.desk.project.shown_units), *([note] if cut.angle else [])]))
+        notes = [tr(SAID[tick]).capitalize()] if tick == CUT_BEFORE else []
+        self.piece.setText("\n".join([*notes, bench_lists.piece(cut, self.desk.project.shown_units), *([note] if cut.angle else [])]))
         self.bars.light(visible(cut.label or cut.name))
         if cut.key:
             self.desk.choose_piece(cut.key)

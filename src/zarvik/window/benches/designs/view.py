@@ -64,7 +64,7 @@ class DesignsBench(Bench):
         self.stack = Pages(self)
         layout.addWidget(self.stack, 1)
         self.stack.offer({ASKED: self._asked, FOUND: self._found, PRICES: partial(PricesPage, self.stack, desk)})
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         self.page = ASKED
         self.show_page(ASKED)
 
@@ -297,14 +297,14 @@ class DesignsBench(Bench):
             else "Enter what you want and what may change, then search: turbos from the catalogue, housings, tubes, "
             "intercoolers and wastegates on sale. Each design is solved and checked as a whole."
         )
-        told = self.mode == show.WHY and found is not None
-        self.chart.setVisible(not told)
-        self.text_area.setVisible(told)
+        reasons_shown = self.mode == show.WHY and found is not None
+        self.chart.setVisible(not reasons_shown)
+        self.text_area.setVisible(reasons_shown)
         for box in self.axes.values():
             box.setEnabled(self.mode == show.COMPARE)
         if found is None:
             self.chart.show_picture(None, empty)
-        elif told:
+        elif reasons_shown:
             groups = show.why(found, self.chosen, project)
             for number, (over, under) in enumerate(self.why):
                 for label in (over, under):

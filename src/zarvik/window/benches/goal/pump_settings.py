@@ -39,7 +39,7 @@ class PumpSettings(QWidget):
         inside.addWidget(self.words)
         inside.addStretch(1)
         column.addWidget(area, 1)
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
 
     def refresh(self) -> None:
         """Ask for what each setting makes."""

@@ -61,7 +61,7 @@ class JointsBench(Bench):
         self.stack.offer({LINES: self._lines, LISTS: self._lists, LEAK: self._leak, MADE: partial(MaterialsPage, self.stack, desk)})
         self.stack.offer({key: partial(page, self.stack, desk) for key, page in ENTRIES.items()})
         self.listed: Listing | None = None
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         desk.checks_changed.connect(self._judged)
         self.show_page(LINES)
 

@@ -69,7 +69,7 @@ class LayoutBench(Bench):
         self.view.piece_chosen.connect(desk.choose_piece)
         desk.piece_chosen.connect(self._show_piece)
         desk.piece_chosen.connect(lambda _: self.view.choose_part(""))
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         self._asked: Project | None = None
         self._shown = ""
         self.show_page(PIECES)

@@ -36,7 +36,7 @@ class MapChart(Chart):
         self.desk = desk
         self._at_once = at_once
         if not at_once:
-            desk.told.connect(self._hear)
+            desk.job_changed.connect(self._hear)
         self.picture: presenter.MapPicture | None = None
         self._drawn: tuple[presenter.MapPicture, list[QPainterPath]] | None = None
         self._of = ""  # id of the turbo whose map is drawn

@@ -86,8 +86,8 @@ class MeasuredWheels(Overlay):
             self.fields.append(field)
         self._more(grid)
         column.addLayout(grid)
-        self.told = Paragraph()
-        column.addWidget(self.told)
+        self.message = Paragraph()
+        column.addWidget(self.message)
         row_of_buttons = QHBoxLayout()
         self.make = QPushButton(tr("Make it from these sizes"))
         self.make.clicked.connect(self._make)
@@ -160,7 +160,7 @@ class MeasuredWheels(Overlay):
         try:
             self.fields[0].set_quantity(meta.check(inducer))
         except EntryError as error:
-            self.told.setText(str(error))
+            self.message.setText(str(error))
             return
         self._look()
 
@@ -222,7 +222,7 @@ class MeasuredWheels(Overlay):
         said = self._fit()
         self.found = identify(measured, self._catalogue, said, self._fits) if measured or said != TurboMounting() else ()
         lines += [self._near(near, measured) for near in self.found[:SHOWN]]
-        self.told.setText("\n".join(lines))
+        self.message.setText("\n".join(lines))
         self.make.setEnabled(wheels is not None and not fault)
         self.take.setEnabled(bool(self.found))
 
@@ -264,7 +264,7 @@ class MeasuredWheels(Overlay):
             made = Turbo.of_wheels(wheels, "in-hand", name, self._turbine())
             turbo = made.model_copy(update={"fit": fit})
         except ValueError as error:
-            self.told.setText(reason(error))
+            self.message.setText(reason(error))
             return
         self.hide()
         self.made.emit(turbo)

@@ -49,8 +49,8 @@ class ScaledMap(Overlay):
             grid.addWidget(field, row, 1)
             self.fields.append(field)
         self.column.addLayout(grid)
-        self.told = Paragraph()
-        self.column.addWidget(self.told)
+        self.message = Paragraph()
+        self.column.addWidget(self.message)
         buttons = QHBoxLayout()
         self.make = QPushButton(tr("Add the scaled candidate"))
         self.make.clicked.connect(self._make)
@@ -106,14 +106,14 @@ class ScaledMap(Overlay):
                 self.desk.text(chart.lines[-1].flow[-1], "mass_flow"),
                 self.desk.text(chart.maximum_speed, "rotation"),
             )
-        self.told.setText(words)
+        self.message.setText(words)
         self.make.setEnabled(turbo is not None)
 
     def _make(self) -> None:
         try:
             turbo = self._scaled()
         except ValueError as error:
-            self.told.setText(reason(error))
+            self.message.setText(reason(error))
             return
         if turbo is not None:
             self.hide()

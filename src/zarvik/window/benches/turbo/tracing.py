@@ -155,8 +155,8 @@ class TraceSheet(Overlay):
         area.setWidget(side)
         outer.addWidget(area, 1)
         outer.addWidget(self.preview)
-        self.told = Paragraph()
-        outer.addWidget(self.told)
+        self.message = Paragraph()
+        outer.addWidget(self.message)
         self.make = QPushButton(tr("Add as candidate"))
         self.make.clicked.connect(self._make)
         outer.addWidget(self.make)
@@ -230,7 +230,7 @@ class TraceSheet(Overlay):
             image = read_picture(str(path))
             data = Path(path).read_bytes()
         except (UnreadablePicture, OSError) as error:
-            self.told.setText(str(error))
+            self.message.setText(str(error))
             return False
         self._keep_now()
         self._key, self._bytes = tracings.key_of(data), data
@@ -322,7 +322,7 @@ class TraceSheet(Overlay):
         try:
             work = loads(text)
         except FileError as error:
-            self.told.setText(str(error))
+            self.message.setText(str(error))
             return
         self._restoring = True
         self.canvas.active, self.canvas.preview, self._last = None, None, None
@@ -403,7 +403,7 @@ class TraceSheet(Overlay):
                 spot = (x, y) if straight else self.tracing.snap((x, y), reach)
                 self._trace_point(spot, straight)
         except (EntryError, ValueError) as error:
-            self.told.setText(reason(error))
+            self.message.setText(reason(error))
 
     def _axis_point(self, spot: Spot) -> None:
         assert self.tracing is not None
@@ -551,7 +551,7 @@ class TraceSheet(Overlay):
         except (EntryError, ValueError, ArithmeticError, np.linalg.LinAlgError) as error:
             words = reason(error) if isinstance(error, ValueError) else str(error)
         self.preview.show_map(chart, self._shown_unit(), self.unit.currentText())
-        self.told.setText(words)
+        self.message.setText(words)
         self.make.setEnabled(chart is not None)
 
     def _shown_unit(self) -> float:
@@ -590,13 +590,13 @@ class TraceSheet(Overlay):
             self._settings()
             chart, words = self._judge()
             if chart is None:
-                self.told.setText(words)
+                self.message.setText(words)
                 return
             bare = not any(t.kind == ISLAND for t in self.tracing.traces)
             note = tr("Traced from a picture")
             turbo = Turbo.of(chart, "traced", note, estimated="efficiency" if bare else "")
         except (EntryError, ValueError) as error:
-            self.told.setText(reason(error))
+            self.message.setText(reason(error))
             return
         self.hide()
         self.made.emit(turbo)

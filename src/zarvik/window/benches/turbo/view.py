@@ -57,7 +57,7 @@ class TurboBench(Bench):
         layout.addLayout(self._rows)
         self.finds = CatalogueMatchList(self, desk)
         self.finds.taken.connect(self._take)
-        desk.told.connect(self._found)
+        desk.job_changed.connect(self._found)
         desk.document_changed.connect(self._outdate)
         desk.overlay_changed.connect(self.chart.update)
 

@@ -57,7 +57,7 @@ class ExhaustBench(Bench):
         self.around: HotSideReport | None = None
         self.towed: TowingReport | None = None
         self.goal: str | None = None  # file that is written as soon as every page is answered
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
         self.show_page(GATE)
 
     def _gate(self) -> QWidget:

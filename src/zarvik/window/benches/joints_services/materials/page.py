@@ -152,7 +152,7 @@ class MaterialsPage(QWidget):
         inside.addWidget(self.picture)
         inside.addStretch(1)
         column.addWidget(area, 1)
-        desk.told.connect(self._hear)
+        desk.job_changed.connect(self._hear)
 
     def refresh(self) -> None:
         """Ask for the run that is chosen."""

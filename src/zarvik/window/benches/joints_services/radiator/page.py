@@ -49,7 +49,7 @@ class CoolingPage(EntriesPage):
         """What it carries over road speed."""
         self.chart = HeatChart(tr("Sustainable share of full load"))
         right.addWidget(self.chart)
-        self.desk.told.connect(self._hear)
+        self.desk.job_changed.connect(self._hear)
 
     def refresh(self) -> None:
         """The chart follows too."""
