@@ -452,6 +452,8 @@ def test_what_is_said_of_a_drawing_is_printed_once(wide: float, tall: float, tmp
     with pdfplumber.open(goal) as pdf:
         pages = [page.extract_text() for page in pdf.pages]
         assert sum(text.count("Let it cool on the fixture") for text in pages) == 1
+        # A4 of ISO 216: 210 mm by 297 mm, at 72 points to the inch
+        assert {(round(page.width, 2), round(page.height, 2)) for page in pdf.pages} == {(595.28, 841.89)}
         assert len(pages) - 1 - across * down == (1 if (wide, tall) == (0.45, 0.2505) else 0)
         for page in pdf.pages:
             for word in page.extract_words():

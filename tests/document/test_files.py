@@ -240,6 +240,13 @@ def test_schema_accepts_the_demo(tarn: Project) -> None:
     text = json.dumps(schema)
     for word in ("target_power", "StraightPiece", "BendPiece", "full_load_lambda", "quantity"):
         assert word in text
+    # A file keeps of another design what differs
+    kept = json.loads(project_file.dumps(tarn))["variants"][0]
+    for name in ("Variant", "AdoptedDesign"):
+        part = schema["$defs"][name]
+        assert "differs" in part["required"] and "design" not in {*part["required"], *part["properties"]}
+        assert part["properties"]["differs"]["type"] == "object"
+    assert set(kept) == set(schema["$defs"]["Variant"]["properties"])
 
 
 # ---- compressor maps --------------------------------------------------------------------------

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from zarvik.cli import main
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.core.stock.sizes import PULLEYS, WALL
@@ -21,7 +22,7 @@ from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.edits.edits import get, with_value
-from zarvik.project.first_design.first_design import design, make
+from zarvik.project.first_design.first_design import _boost_for, design, make
 from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
 from zarvik.project.first_design.first_layout import with_first_layout
 from zarvik.project.layout.layout import layout
@@ -539,3 +540,21 @@ def test_what_a_large_blower_needs() -> None:
     assert check_result.state != "ok" and len(check_result.changes) == len(made.hot_pipe)
     cured = with_changes(soft, check_result.changes)
     assert next(v for v in answer(assemble(cured), ()).check_results if v.id == "material").state == "ok"
+
+
+def test_why_there_is_no_more_boost() -> None:
+    """At low engine speed the turbine gives no more, in the middle the fuel knocks, at the top the compressor is at its limit; a larger
+    housing gives less boost wherever the turbine is what ends it (common practice, no source)."""
+    tarn = shipped.demo("tarn")
+    turbine = f"turbos.{tarn.turbo}.turbine.housing"
+
+    def most(speed: str, housing: str) -> tuple[float, str]:
+        changed = with_value(with_value(tarn, "goal.target_speed", parse(speed, "rotation")), turbine, parse(housing, "length"))
+        boost, _, why = _boost_for(prepare(assemble(changed)), 1e6)
+        return boost, why
+
+    assert most("2000 rpm", "17.1 mm")[1] == most("3000 rpm", "30 mm")[1] == "the turbine cannot drive more boost"
+    assert "knocks above 1.45 bar" in most("3000 rpm", "17.1 mm")[1]
+    assert most("6400 rpm", "17.1 mm")[1] == "the compressor is at its limit"
+    found = [most("6400 rpm", housing)[0] for housing in ("17.1 mm", "60 mm", "75 mm")]
+    assert found[0] > found[1] > found[2] > 0.0

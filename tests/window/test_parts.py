@@ -264,12 +264,14 @@ def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, unit
 
 
 @pytest.mark.parametrize("bench", ["turbo", "exhaust", "layout", "designs"])
-def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, bench: str) -> None:
-    """`--shot` writes a picture of the asked size that is no blank page."""
+def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, bench: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """`--shot` writes a picture of the asked bench in the asked size that is no blank page."""
     path = tmp_path / "shot.png"
+    grab, seen = MainWindow.grab, []
+    monkeypatch.setattr(MainWindow, "grab", lambda self: (seen.append(self.benches[bench].isVisible()), grab(self))[1])
     assert app.run(tarn, None, shot=str(path), bench=bench, theme="dark", speed=5000.0) == 0
     image = QImage(str(path))
-    assert (image.width(), image.height()) == (1280, 800)
+    assert (image.width(), image.height()) == (1280, 800) and seen[-1]
     colours = {image.pixel(x, y) for x in range(5, 1280, 25) for y in range(5, 800, 25)}
     assert len(colours) > 12
 
