@@ -442,11 +442,16 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     assert sorted(seen) == [f"{n}: {235 + n - 1} mm high" for n in range(1, 5)]
 
 
-@pytest.mark.parametrize(("wide", "tall"), [(0.10, 0.10), (0.45, 0.10), (0.45, 0.2505), (0.45, 0.30), (0.15, 0.40)])
-def test_what_is_said_of_a_drawing_is_printed_once(wide: float, tall: float, tmp_path: Path) -> None:
-    """Faults and hints stand on paper however many pages a drawing takes: over it, under it, or on a page of their own."""
+@pytest.mark.parametrize(
+    ("wide", "tall", "count"),
+    [(0.10, 0.10, 1), (0.19, 0.10, 1), (0.37, 0.10, 2), (0.371, 0.10, 3), (0.45, 0.2505, 3), (0.45, 0.30, 6), (0.15, 0.40, 2)],
+)
+def test_what_is_said_of_a_drawing_is_printed_once(wide: float, tall: float, count: int, tmp_path: Path) -> None:
+    """Faults and hints stand on paper however many pages a drawing takes (by hand: 190 mm by 252 mm a page, 10 mm of it on the next):
+    over it, under it, or on a page of their own."""
     plate = Drawing("p", message("Plate"), (rectangle(0, 0, wide, tall),), about=(message("Let it cool on the fixture"),))
     across, down = drawn.pages_of(plate)
+    assert across * down == count
     goal = tmp_path / "p.pdf"
     goal.write_bytes(drawn.pdf([plate], STAMP, {}))
     with pdfplumber.open(goal) as pdf:
@@ -460,3 +465,20 @@ def test_what_is_said_of_a_drawing_is_printed_once(wide: float, tall: float, tmp
                 if word["text"] == "cool" and across * down > 1:
                     lines = [line for line in page.rects + page.curves if line["top"] < word["bottom"] and line["bottom"] > word["top"]]
                     assert not lines or len(pages) - 1 > across * down, "over no line of the drawing"
+
+
+def test_every_page_has_a_bar_of_fifty_millimetres(tmp_path: Path) -> None:
+    """As long as it says, with a tick of 4 mm at either end, inside of the margin of 10 mm."""
+    plate = Drawing("p", message("Plate"), (rectangle(0, 0, 0.45, 0.30),))
+    goal = tmp_path / "p.pdf"
+    goal.write_bytes(drawn.pdf([plate], STAMP, {}))
+    mm = 72.0 / 25.4
+    with pdfplumber.open(goal) as pdf:
+        assert len(pdf.pages) == 7
+        for page in pdf.pages:
+            lines = [line for line in page.lines if line["bottom"] > page.height - 18.0 * mm]
+            bars = [line for line in lines if line["x1"] - line["x0"] == pytest.approx(50.0 * mm, abs=0.05)]
+            assert len(bars) == 1 and bars[0]["x1"] == pytest.approx(page.width - 10.0 * mm, abs=0.1)
+            ticks = [x for x in lines if x["x1"] - x["x0"] < 0.05 and x["bottom"] - x["top"] == pytest.approx(4.0 * mm, abs=0.05)]
+            assert sorted(round(x["x0"] - bars[0]["x0"], 1) for x in ticks) == pytest.approx([0.0, 50.0 * mm], abs=0.1)
+            assert "50 mm: measure it" in page.extract_text()
