@@ -1,7 +1,8 @@
 """What the program made of some documents earlier: a regression check, which validates nothing.
 
 It says that a number has moved, not which of the two is right; what is right is checked against sources outside the project in the other
-tests. After a change that is meant, run `.venv/bin/python tests/own_results.py` and read what it prints before the file is committed.
+tests. After a change that is meant, run `.venv/bin/python tests/own_results.py` (with labels: these alone) and read what it prints before
+the file is committed.
 """
 
 from __future__ import annotations
@@ -15,7 +16,7 @@ import math
 import re
 import sys
 import tempfile
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from typing import Any
@@ -27,6 +28,8 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.answer.answer import Answer
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.limits import limits
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import project_file, shipped
 from zarvik.formats.results import point_tree
@@ -154,7 +157,8 @@ def document(label: str) -> Project:
         return project_file.loads(path.read_bytes(), path.name)
 
 
-LABELS = (*DEMOS, *CHANGED, *NEW)
+ENTRIES = "entries and limits"  # of no document: what may be entered, what stands there at first, and what each check goes by
+LABELS = (ENTRIES, *DEMOS, *CHANGED, *NEW)
 
 
 def asked(label: str, project: Project) -> dict[str, Job]:
@@ -241,6 +245,9 @@ def answered(project: Project) -> dict[str, Any]:
 
 def results(label: str) -> dict[str, str | float]:
     """Everything that is kept of a document."""
+    if label == ENTRIES:
+        records = {name: one for name, one in vars(limits).items() if isinstance(one, limits.Limit)}
+        return dict(flat(project_file.schema(), "schema")) | dict(flat(records, "limits")) | dict(flat(KINDS, "pieces"))
     project = document(label)
     found: dict[str, str | float] = dict(flat(json.loads(project.model_dump_json()), "document")) if label in NEW else {}
     with tempfile.TemporaryDirectory() as folder:
@@ -308,11 +315,11 @@ def stored() -> dict[str, dict[str, str | float]]:
     return json.loads(lzma.decompress(STORE.read_bytes()))
 
 
-def refresh() -> None:
-    """Find everything anew, say what has changed, and keep it."""
+def refresh(labels: Sequence[str]) -> None:
+    """Find everything anew, of some `labels` or of all, say what has changed, and keep it."""
     old = stored() if STORE.exists() else {}
-    new = {}
-    for label in LABELS:
+    new = {label: old.get(label, {}) for label in LABELS}
+    for label in labels or LABELS:
         new[label] = results(label)
         changes = differences(old.get(label, {}), new[label])
         print(f"{label}: {len(new[label])} results, {len(changes)} changed")
@@ -322,4 +329,4 @@ def refresh() -> None:
 
 if __name__ == "__main__":
     sys.path.insert(0, str(Path(__file__).parent))
-    refresh()
+    refresh(sys.argv[1:])

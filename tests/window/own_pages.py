@@ -235,6 +235,7 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
     for leaf in LEAVES:
         window.side.turn(leaf)
         yield f"beside: {leaf}", page(window, window.side)
+    yield from _over_the_window(window)
     for width, height in NARROW:
         window.resize(width, height)
         for key in ("pipes", "cut_weld"):
@@ -243,6 +244,28 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
     window.resize(*WIDE)
     yield "paper", on_paper(lambda: window.write_page(str(folder / "page.pdf")))
     yield from _printed(window, folder, tuple(PAPERS))
+
+
+def _over_the_window(window: MainWindow) -> Iterator[tuple[str, Page]]:
+    """The first page, the keys, the finder, and the sheets with which a turbo is made."""
+    window.show_start()
+    yield "start", page(window, window.start)
+    window.show_design()
+    window.show_keys()
+    yield "keys", page(window, window.keys)
+    window.keys.hide()
+    window.finder.open()
+    window.finder.field.setText("bend")
+    yield "finder", page(window, window.finder)
+    window.finder.hide()
+    if window.session.project.blower.fitted:
+        return
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    for name, sheet in (("measured", bench.measured), ("scaler", bench.scaler), ("tracer", bench.tracer)):
+        sheet.open()
+        yield f"sheet: {name}", page(window, sheet)
+        sheet.hide()
 
 
 def _printed(window: MainWindow, folder: Path, benches: tuple[str, ...]) -> Iterator[tuple[str, Page]]:
@@ -295,6 +318,7 @@ def write() -> None:
     """Keep what the pages show now, and say what is not as it was."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     os.environ["SOURCE_DATE_EPOCH"] = THE_DAY
+    os.environ["ZARVIK_STATE"] = tempfile.mkdtemp()
     application()
     before = stored() if STORE.exists() else {}
     found: dict[str, dict[str, Page]] = {}

@@ -88,7 +88,7 @@ def test_no_word_of_a_turbo_in_the_window(which: str, open_window: MakeWindow, t
     assert settle(window)
     found: list[str] = []
     for name, page in own_pages.stored()["moth"].items() if which == "moth" else own_pages.pages(window, tmp_path):
-        found += spoken(page, name)
+        found += spoken(page, name) if name != "start" else ()  # where a turbo can be chosen for a new build
     found += [*found_in_the_window(window), *found_on_paper(window, tmp_path)]
     found = [one for one in found if not one.endswith(SWITCHES)]
     assert not found, "\n".join(dict.fromkeys(found))

@@ -16,7 +16,7 @@ TITLES = {
     "check_valve": "Vacuum ports under boost",
     "brake": "Brake booster",
     "breather": "Crankcase breathing",
-    "tuner": "JobStore for the tuner",
+    "tuner": "Questions for the tuner",
     "thread": "Threads",
     "shreds": "Tape in oil and fuel threads",
     "seal": "Thread sealing",

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.parts.focus import give_back
@@ -32,7 +33,7 @@ PARTS: tuple[Group, ...] = (
     ("Pressure run", (("Left, Right", "from piece to piece"), ("W", "calculation of the selected piece"))),
     ("Speed slider", (("Left, Right", "engine speed"), ("Home", "target speed"), ("Space", "start or stop the speed sweep"))),
     (
-        "CheckResult",
+        "Checks",
         (
             ("Up, Down", "from check to check"),
             ("Enter", "open its page"),
@@ -42,7 +43,7 @@ PARTS: tuple[Group, ...] = (
         ),
     ),
 )
-BENCH_KEYS = tuple((entry.title, entry.keys) for entry in BENCHES if entry.keys)
+WITH_KEYS = tuple(entry for entry in BENCHES if entry.keys)
 
 
 class KeysSheet(QFrame):
@@ -57,12 +58,15 @@ class KeysSheet(QFrame):
         self._row.setContentsMargins(26, 18, 26, 18)
         self._row.setSpacing(28)
         self._back: QWidget | None = None
+        self._heads: dict[str, PlainLabel] = {}  # over the keys of a bench
         self.hide()
 
-    def open(self, commands: Sequence[tuple[str, str]]) -> None:
-        """Show the keys of the commands (keys, words) and of the parts."""
+    def open(self, commands: Sequence[tuple[str, str]], project: Project) -> None:
+        """Show the keys of the commands (keys, words) and of the parts; benches are called as in a `project`."""
         if not self._row.count():
             self._fill(commands)
+        for entry in WITH_KEYS:
+            self._heads[entry.title].setText(entry.name(project))
         window = self.parentWidget()
         if window is not None:
             self._back = window.window().focusWidget()
@@ -78,7 +82,7 @@ class KeysSheet(QFrame):
         self.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def _fill(self, commands: Sequence[tuple[str, str]]) -> None:
-        for groups in ((("Everywhere", commands),), PARTS, BENCH_KEYS):
+        for groups in ((("Everywhere", commands),), PARTS, tuple((entry.title, entry.keys) for entry in WITH_KEYS)):
             column = QVBoxLayout()
             column.setSpacing(3)
             holder = QWidget()
@@ -86,6 +90,7 @@ class KeysSheet(QFrame):
             for title, rows in groups:
                 head = PlainLabel(tr(title))
                 head.setObjectName("group")
+                self._heads[title] = head
                 column.addWidget(head)
                 cells = "".join(
                     f"<tr><td style='padding-right:16px'><b>{html.escape(keys)}</b></td><td>{html.escape(tr(words))}</td></tr>"

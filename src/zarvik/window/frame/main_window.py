@@ -465,7 +465,7 @@ class MainWindow(ArrangedWindow):
     def show_keys(self) -> None:
         """The sheet of all keys."""
         rows = [(c.shortcut().toString(), c.text()) for c in self.commands]
-        self.keys.open([row for row in rows if row[0]])
+        self.keys.open([row for row in rows if row[0]], self.session.project)
 
     def write_page(self, path: str | None = None) -> None:
         """The design on one page, as PDF."""
