@@ -157,17 +157,21 @@ class Asked:
         package, _, name = module.rpartition(".")
         words = re.compile(rf"{re.escape(module)}\b|from {re.escape(package)} import [^\n]*\b{name}\b")
         naming = [str(p.relative_to(ROOT)) for p in (ROOT / "tests").rglob("test_*.py") if words.search(p.read_text("utf-8"))]
-        naming += [file for file in self.files if file.startswith("tests/house/")]
         readers = [str(p.relative_to(SOURCE)) for p in SOURCE.rglob("*.py") if words.search(p.read_text("utf-8"))]
         below = [name for file in readers for name in self._of_file(Change(file, "", 0, 0))[1]]
-        return [*(name for file in naming for name in self.files[file]), *below]
+        house = [file for file in self.files if file.startswith("tests/house/")]
+        return [*(n for file in naming for n in self.files[file]), *below, *(n for file in house for n in self.files[file])]
 
     def of(self, change: Change) -> list[str]:
         """Tests that run the line, the quick ones first, and then the others of their files, which share what is worked out once;
         where none runs it (it is read when the file is, or compiled), those that run the file, or what reads it: as many as there is
         time for."""
         here, near = self._of_file(change)
-        first = sorted(here or near, key=lambda name: self.times[name]) or self._of_readers(change)
+        first = sorted(here, key=lambda name: self.times[name])
+        if not here:
+            # Read with its file, or compiled, where nothing sees which line is run: what was kept of earlier runs goes through all of it
+            kept = [name for name in self.times if name.startswith(KEPT[0])]
+            first = [*sorted(kept, key=lambda n: self.times[n]), *(sorted(near, key=lambda n: self.times[n]) or self._of_readers(change))]
         shared = [other for file in dict.fromkeys(name.partition("::")[0] for name in first) for other in self.files[file]]
         found, left = [], BUDGET
         for name in dict.fromkeys([*first, *sorted(shared, key=lambda name: self.times[name])]):
