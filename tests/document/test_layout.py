@@ -531,3 +531,18 @@ def test_exhausts_of_the_demos_go_under_the_floor(name: str) -> None:
         assert np.abs(spots[:, 2] - spots[0, 2]).max() < 0.1, "it goes neither into the engine nor away from the car"
     begin = found.outlets[0] if project.blower.fitted else found.turbos[0].gas_out
     assert lines[0].start.origin == pytest.approx(begin.origin) and lines[0].start.along == pytest.approx(begin.along)
+
+
+def test_the_mouth_of_a_stub_on_a_log(tarn: Project) -> None:
+    """A stub that meets a log at a right angle is cut as deep as the log's side falls away at the stub's edge: R - sqrt(R² - r²), by
+    Pythagoras, of the log's outside and the stub's inside."""
+    collector = next(p for p in tarn.manifold if p.kind == "collector")
+    changed = with_value(tarn, f"manifold.{collector.id}.form", "log")
+    changed = with_value(changed, f"manifold.{collector.id}.bore_out", parse("60 mm", "length"))
+    mouth = next(d for d in templates(changed)[0] if d.key == "log-mouth")
+    wall = changed.layout.fabrication.wall.si
+    tube = space_of(changed).collector.tube
+    large, small = 0.5 * 0.060 + wall, 0.5 * tube
+    cut = next(path.points[:, 1] for path in mouth.paths if path.layer == "cut")
+    assert float(np.ptp(cut)) == pytest.approx(large - np.sqrt(large**2 - (small - wall) ** 2), abs=5e-5)
+    assert 0.004 < float(np.ptp(cut)) < 0.010
