@@ -247,13 +247,10 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
 
 
 def _over_the_window(window: MainWindow) -> Iterator[tuple[str, Page]]:
-    """The first page, the keys, the finder, and the sheets with which a turbo is made."""
+    """The first page, the finder, and the sheets with which a turbo is made. (Keys of commands are those of the system.)"""
     window.show_start()
     yield "start", page(window, window.start)
     window.show_design()
-    window.show_keys()
-    yield "keys", page(window, window.keys)
-    window.keys.hide()
     window.finder.open()
     window.finder.field.setText("bend")
     yield "finder", page(window, window.finder)

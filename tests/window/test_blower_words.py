@@ -10,6 +10,7 @@ import own_pages
 import pdfplumber
 import pytest
 from driving import rest, wait_for
+from PySide6.QtWidgets import QLabel
 
 from zarvik.cli import main
 from zarvik.formats import shipped
@@ -55,6 +56,11 @@ def found_in_the_window(window: MainWindow) -> Iterator[str]:
     """In the finder, in the checks with their details and on drawings."""
     for thing in window.findable.things():
         yield from spoken(thing.words, f"finder, {thing.kind}")
+    window.show_keys()
+    heads = [label.text() for label in window.keys.findChildren(QLabel)]
+    assert {"Checks", "Exhaust", "Pressure run"} <= set(heads)
+    yield from spoken(heads, "keys")
+    window.keys.hide()
     for check_result in window.desk.answer.check_results:
         yield from spoken(
             [check_result.title, *(render(x, {}) for x in (check_result.text, check_result.cure) if x is not None)],
