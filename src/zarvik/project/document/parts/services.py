@@ -32,7 +32,7 @@ _WATER = Choice("Turbo coolant", lambda: tuple(turbo_coolant.WATERED.items()))
 _WATER_BORE = QuantitySpec(
     kind="length", low="0 mm", high="40 mm", unit="mm", title="Water hose bore", help="Smallest, in the fitting", blank="not measured"
 )
-_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Water hose length, both")
+_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Total water hose length")
 _RISE = QuantitySpec(
     kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Water return height above the turbo", help="Negative if below it"
 )

@@ -148,7 +148,7 @@ class Fit(Part):
     bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0 mm")
     gate: Annotated[str, Choice("Wastegate", lambda: GATES)] = ""
     cooling: Annotated[str, Choice("Bearing cooling", lambda: COOLINGS)] = ""
-    donor: Annotated[str, TextSpec("Origin", 120, "Engine or car it came from")] = ""
+    donor: Annotated[str, TextSpec("Donor vehicle", 120, "Engine or car it came from")] = ""
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
     here_by: Annotated[str, Day("Delivery date", help="Day it can be in the shop, for example 3 March 2027")] = ""
 

@@ -76,10 +76,10 @@ class DesignFigure:
 
 MEASURES: dict[str, DesignFigure] = {
     "threshold": DesignFigure("full boost", "full-boost speed", "rotation", lambda d: d.figures.spool),
-    "seconds": DesignFigure("seconds", "seconds to full boost", "time", lambda d: d.seconds),
+    "seconds": DesignFigure("spool time", "seconds to full boost", "time", lambda d: d.seconds),
     "power": DesignFigure("power", "power at target speed", "power", lambda d: d.figures.power),
-    "money": DesignFigure("money", "cost, invented prices", "money", lambda d: d.cost.money),
-    "weeks": DesignFigure("weeks", "build time, weeks", "weeks", lambda d: d.weeks),
+    "money": DesignFigure("cost", "cost, invented prices", "money", lambda d: d.cost.money),
+    "weeks": DesignFigure("build time", "build time, weeks", "weeks", lambda d: d.weeks),
     "room": DesignFigure("smallest margin", "smallest margin of any check", "ratio", lambda d: d.room),
     "boost": DesignFigure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
     "torque": DesignFigure("torque", "highest torque", "torque", lambda d: d.figures.torque),

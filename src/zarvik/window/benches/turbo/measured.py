@@ -131,7 +131,7 @@ class MeasuredWheels(Overlay):
             self.choices[name] = box
             rows.append((tr(meta.title), box))
         rows[2:2] = [(tr("Inlet flange bolt spacing"), self.bolts)]
-        rows.append((tr("Origin"), self.donor))
+        rows.append((tr("Donor vehicle"), self.donor))
         for row, (title, widget) in enumerate(rows):
             label = PlainLabel(title)
             label.setBuddy(widget)
