@@ -6,6 +6,7 @@ import ctypes
 import importlib.util
 import os
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -25,21 +26,27 @@ def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
     if tint.startswith(FIRED):
         number = int(tint.removeprefix(FIRED))
         return fired[number % len(fired)] if fired else palette.hot_high
-    metal = between(palette.soft, palette.panel, 0.45).name()
+    tints = _tints(palette)
+    return tints.get(tint, tints["metal"])
+
+
+@lru_cache(4)
+def _tints(palette: Palette) -> dict[str, str]:
+    """Colours of what is drawn, mixed once for each theme: they are asked for by every body of every picture."""
     return {
         "air": palette.cold_low,
         "charge": palette.cold_high,
         "cold": between(palette.cold_low, palette.cold_high, 0.45).name(),
         "gas": between(palette.hot_low, palette.hot_high, 0.55).name(),
         "hose": between(palette.ink, palette.panel, 0.25).name(),
-        "metal": metal,
+        "metal": between(palette.soft, palette.panel, 0.45).name(),
         "engine": between(palette.line, palette.ground, 0.4).name(),
         "hot_part": between(palette.hot_low, palette.ink, 0.15).name(),
         "cold_part": between(palette.line, palette.soft, 0.25).name(),
         "cooler": between(palette.cold_high, palette.line, 0.5).name(),
         GHOST: palette.soft,
         GROUND: palette.line,
-    }.get(tint, metal)
+    }
 
 
 def can_render() -> bool:
