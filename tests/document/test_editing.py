@@ -364,6 +364,9 @@ def test_a_piece_in_a_downpipe_joins_no_exhausts() -> None:
         changed, key = insert_piece(fell, "exhaust", index, "straight")
         assert not shared(changed) and int(changed.pieces_per_turbo.si) == last + 1
         assert remove_piece(changed, key).pieces_per_turbo == fell.pieces_per_turbo
+    every = edits.with_value(fell, "pieces_per_turbo", parse("200", "count"))
+    longer = insert_piece(every, "exhaust", 0, "straight")[0]
+    assert not shared(longer) and project_file.loads(project_file.dumps(longer)).pieces_per_turbo.si == 200
     joined = edits.with_value(fell, "pieces_per_turbo", parse("2", "count"))
     behind = shared(joined)
     assert behind == [piece.id for piece in fell.exhaust[2:]]

@@ -61,7 +61,9 @@ def insert_piece(project: Project, run: str, index: int, kind: str, **values: An
     piece = model.model_validate(fields)
     changed = _with_run(project, run, (*pieces[:index], piece, *pieces[index:]))
     own = int(project.pieces_per_turbo.si)
-    return completed(_counted(changed, run, own + 1 if index < own or own >= len(pieces) else own)), key
+    # A count beyond the pieces says all of them, and goes on saying so
+    before = index < own <= len(pieces) or own == len(pieces)
+    return completed(_counted(changed, run, own + 1 if before else own)), key
 
 
 def remove_piece(project: Project, piece: str) -> Project:
