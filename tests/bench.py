@@ -231,7 +231,7 @@ def in_space(project: Project) -> None:
         bodies = bodies_of(space_of(more), layout(more))
         scene, eye = Scene(), Camera()
         eye.fit(np.vstack([b.corners for b in bodies]), 560.0, 430.0)
-        scene.take(bodies)
+        scene.take(bodies, fine=False)
 
         def picture() -> None:
             eye.orbit(0.05, 0.0)
@@ -242,7 +242,7 @@ def in_space(project: Project) -> None:
         print(
             f"  a picture, {sum(b.piece for b in bodies)} pieces           {each * 1e3:9.1f} ms, {1.0 / each:.0f} a second   (target: 30)"
         )
-        whole = timed(lambda: scene.take(bodies_of(space_of(more), layout(more))))
+        whole = timed(lambda: scene.take(bodies_of(space_of(more), layout(more)), fine=False))
         print(f"  the bodies anew after an edit  {whole * 1e3:9.1f} ms")
     begin = time.perf_counter()
     built(project)

@@ -10,7 +10,7 @@ import trimesh
 
 from zarvik.formats import shipped
 from zarvik.project.layout.layout import layout, space_of
-from zarvik.window.benches.layout.bodies import bodies_of, box, scroll
+from zarvik.window.benches.layout.bodies import GHOST, GROUND, bodies_of, box, scroll
 
 
 @pytest.mark.parametrize("demo", shipped.demo_names())
@@ -20,8 +20,34 @@ def test_every_body_is_closed_and_the_right_side_out(demo: str) -> None:
     bodies = bodies_of(space_of(project), layout(project))
     assert len(bodies) > 10
     for body in bodies:
+        if body.tint == GROUND:
+            continue  # lines on a level, without a thickness
         mesh = trimesh.Trimesh(body.corners, body.triangles)
         assert mesh.is_watertight and mesh.is_winding_consistent and mesh.volume > 0.0, body.key
+
+
+@pytest.mark.parametrize("demo", shipped.demo_names())
+def test_coarse_bodies_stand_where_the_fine_ones_do(demo: str) -> None:
+    """While everything turns: under two fifths of the triangles, no corner of the skin further than a tenth of a bore from the fine."""
+    project = shipped.demo(demo)
+    bodies = bodies_of(space_of(project), layout(project))
+    tubes = [b for b in bodies if b.tubing is not None]
+    assert sum(len(b.coarse()[1]) for b in tubes) < 0.4 * sum(len(b.triangles) for b in tubes)
+    for body in tubes:
+        corners, triangles = body.coarse()
+        assert body.tubing is not None
+        skin = trimesh.Trimesh(corners, triangles)
+        fine = trimesh.Trimesh(body.corners, body.triangles)
+        most = 0.1 * max(body.tubing.segment.bore_in, body.tubing.segment.bore_out)
+        assert np.abs(skin.bounds - fine.bounds).max() < most, body.key
+        # Half of the fine area is its outer skin, but for the wall and the rims
+        assert 0.45 * fine.area < skin.area < 0.75 * fine.area, body.key
+    rest = next(b for b in bodies if b.tubing is None and b.tint != GHOST)
+    assert rest.coarse()[0] is rest.corners
+    ghost = next(b for b in bodies if b.tint == GHOST)
+    corners, edges = ghost.coarse()
+    sides = sorted(np.linalg.norm(corners[edges[:, 0]] - corners[edges[:, 1]], axis=1))
+    assert sides == pytest.approx(sorted([*np.ptp(ghost.corners, axis=0)] * 4)), "four edges each way"
 
 
 def test_volumes_by_hand() -> None:

@@ -131,9 +131,11 @@ def test_ground_and_engine(name: str) -> None:
     assert len(overlays) == 2 * space_of(project).head.banks and not any(b.piece for b in (*overlays, ground))
     near = [b for b in bodies if b is not ground and not b.run.startswith("exhaust")]
     assert ground.corners[:, 1].max() < min(b.corners[:, 1].min() for b in near)
-    ends = ground.corners.reshape(-1, 8, 3).mean(axis=1)
-    xs = np.unique(np.round(ends[:, 0] / BETWEEN * 2.0))  # lines lie on whole tenths, or half-way between where they cross an even field
-    assert np.allclose(xs, ends[:, 0][[int(np.abs(ends[:, 0] / BETWEEN * 2.0 - x).argmin()) for x in xs]] / BETWEEN * 2.0, atol=1e-6)
+    lines = ground.corners[ground.triangles]
+    for way, other in ((0, 2), (2, 0)):
+        across = lines[np.abs(np.diff(lines[:, :, way], axis=1)[:, 0]) < 1e-9][:, 0, way] / BETWEEN
+        assert np.allclose(np.sort(across), np.arange(round(across.min()), round(across.max()) + 1), atol=1e-6)
+        assert np.allclose(np.ptp(lines[:, :, other], axis=1)[np.ptp(lines[:, :, other], axis=1) > 0.0], np.ptp(ground.corners[:, other]))
     ports = np.array([p.origin for p in found.ports])
     block = np.vstack([b.corners for b in overlays])
     assert block[:, 1].min() < ports[:, 1].min() - 0.2 and block[:, 2].min() < ports[:, 2].max()

@@ -57,7 +57,12 @@ def drawn_by(widget: Any) -> list[tuple[str, Qt.PenStyle, np.ndarray]]:
     with lines() as found:
         widget.stale()
         widget.repaint()
-        pause(20)
+        # Where a chart is drawn beside the window, until no more comes
+        for _ in range(100):
+            seen = len(found)
+            pause(20)
+            if 0 < seen == len(found):
+                break
     return found
 
 

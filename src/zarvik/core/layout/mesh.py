@@ -79,9 +79,9 @@ def _across(a: np.ndarray, b: np.ndarray) -> np.ndarray:
 
 
 @lru_cache(256)
-def skins(n: int, sides: int, hollow: bool) -> np.ndarray:
-    """Triangles (m x 3) of a tube of `n` rings of `sides`, the outer rings first; a hollow one with its inner rings and
-    both rims, a filled one with two lids round the two last corners."""
+def skins(n: int, sides: int, hollow: bool, lined: bool = True) -> np.ndarray:
+    """Triangles (m x 3) of a tube of `n` rings of `sides`, the outer rings first; a hollow one with its inner rings (if it is `lined`)
+    and both rims, a filled one with two lids round the two last corners."""
     around = np.arange(sides)
     after = (around + 1) % sides
 
@@ -94,7 +94,8 @@ def skins(n: int, sides: int, hollow: bool) -> np.ndarray:
     here = np.arange(n - 1)
     found = [skin(here, here + 1, False)]
     if hollow:
-        found.append(skin(n + here, n + here + 1, True))
+        if lined:
+            found.append(skin(n + here, n + here + 1, True))
         found.append(skin(np.array([0]), np.array([n]), True))
         found.append(skin(np.array([n - 1]), np.array([2 * n - 1]), False))
     else:
@@ -106,13 +107,15 @@ def skins(n: int, sides: int, hollow: bool) -> np.ndarray:
     return triangles
 
 
-def tube(run: Sequence[Placed], *, sides: int = SIDES, hollow: bool = True) -> tuple[np.ndarray, np.ndarray]:
+def tube(
+    run: Sequence[Placed], *, sides: int = SIDES, arc: float = ARC, hollow: bool = True, lined: bool = True
+) -> tuple[np.ndarray, np.ndarray]:
     """The body of a `run`: corners (n x 3, m) and triangles (m x 3, outward for who looks from outside, not to be
-    written to), of `sides` round it; with its wall (`hollow`) or filled to the outer skin. Empty for a run without a
-    length."""
-    found = rings(run)
+    written to), of `sides` round it and a ring every `arc` rad of a bend; with its wall (`hollow`; its inner skin only if it is `lined`)
+    or filled to the outer skin. Empty for a run without a length."""
+    found = rings(run, arc=arc)
     n = len(found.middle)
     if n < 2:
         return np.zeros((0, 3)), np.zeros((0, 3), int)
     more = found.corners(found.inner, sides) if hollow else found.middle[[0, -1]]
-    return np.vstack([found.corners(found.outer, sides), more]), skins(n, sides, hollow)
+    return np.vstack([found.corners(found.outer, sides), more]), skins(n, sides, hollow, lined)

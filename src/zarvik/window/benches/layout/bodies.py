@@ -19,18 +19,21 @@ from zarvik.window.theme.palette import between, current
 
 # Half a head's width, from the ports to the deck, and the block below it, m: a picture of usual sizes, nobody measured them
 HEAD_DEEP, HEAD_LOW, HEAD_HIGH, BLOCK = 0.21, 0.065, 0.085, 0.27
-BETWEEN, WIRE, BELOW = 0.1, 0.004, 0.05  # m between the lines of the ground, how thick they are, how far below everything it lies
+BETWEEN, BELOW = 0.1, 0.05  # m between the lines of the ground, how far below everything it lies
+SIDES = 24  # round a tube
+COARSE_SIDES, COARSE_ARC = 14, math.radians(14.0)  # round a tube, and of a bend between two rings, while everything turns
 NEAR_ENGINE = 1.3  # m from the ports, in which the ground is drawn
 # Kinds of colour: by what flows, by the firing order, metal
 AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "hose"
 FIRED = "fired:"
 GHOST, GROUND = "ghost", "ground"  # what is only hinted at
+EDGES = np.array([(0, 1), (2, 3), (4, 5), (6, 7), (0, 2), (1, 3), (4, 6), (5, 7), (0, 4), (1, 5), (2, 6), (3, 7)])  # of a `box`
 
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """A body: `key` (the piece's, or of a part), its corners and triangles, what it is coloured by, its run; `piece`: can
-    be chosen."""
+    """A body: `key` (the piece's, or of a part), its corners (m) and triangles (of the ground lines, two corners each), what it is
+    coloured by, its run; `piece`: can be chosen; `tubing`: the piece of tube that it is."""
 
     key: str
     corners: np.ndarray
@@ -38,7 +41,15 @@ class Body:
     tint: str
     run: str = ""
     piece: bool = False
-    placed: Placed | None = None
+    tubing: Placed | None = None
+
+    def coarse(self) -> tuple[np.ndarray, np.ndarray]:
+        """Corners (m) and triangles, or lines, while everything turns: an eighth of the triangles of a bend."""
+        if self.tint == GHOST:
+            return self.corners, EDGES  # what one looks through takes a third of the time of a picture
+        if self.tubing is None:
+            return self.corners, self.triangles
+        return tube([self.tubing], sides=COARSE_SIDES, arc=COARSE_ARC, lined=False)
 
 
 def colours(count: int) -> list[str]:
@@ -72,11 +83,11 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
             if s.kind in ("gap", "hose"):
                 wider = dataclasses.replace(s, wall=0.005, length=max(s.length, 0.002))
                 shape = dataclasses.replace(part, segment=wider)
-            corners, triangles = tube([shape], sides=24)
+            corners, triangles = tube([shape], sides=SIDES)
             kind = HOSE if s.kind in ("gap", "hose") else tint
             found.append(
                 Body(
-                    key=s.id, corners=corners, triangles=triangles, tint=kind, run=line.key, piece=not line.key.endswith(":2"), placed=part
+                    key=s.id, corners=corners, triangles=triangles, tint=kind, run=line.key, piece=not line.key.endswith(":2"), tubing=shape
                 )
             )
     found += _head(space, layout)
@@ -163,16 +174,12 @@ def _ground(bodies: list[Body]) -> Body:
     right, front = (math.ceil(x / BETWEEN) + 1 for x in (high[0], high[2]))
     level = low[1] - BELOW
     made: list[np.ndarray] = []
-    faces: list[np.ndarray] = []
     lines = [((n * BETWEEN, back * BETWEEN), (n * BETWEEN, front * BETWEEN)) for n in range(left, right + 1)]
     lines += [((left * BETWEEN, n * BETWEEN), (right * BETWEEN, n * BETWEEN)) for n in range(back, front + 1)]
     for (x, z), (to_x, to_z) in lines:
-        way = np.array([to_x - x, 0.0, to_z - z])
-        size = float(np.linalg.norm(way))
-        line, triangles = box(Frame(np.array([x, level, z]), _axes(way / size)), WIRE, WIRE, size)
-        faces.append(triangles + 8 * len(made))
-        made.append(line)
-    return Body(GROUND, np.vstack(made), np.vstack(faces), GROUND)
+        made += [np.array([x, level, z]), np.array([to_x, level, to_z])]
+    # As lines: bodies that are long and thin take as long to draw as all pipes together
+    return Body(GROUND, np.vstack(made), np.arange(len(made)).reshape(-1, 2), GROUND)
 
 
 def scroll(middle: np.ndarray, axis: np.ndarray, radius: float, bore: float) -> tuple[np.ndarray, np.ndarray]:

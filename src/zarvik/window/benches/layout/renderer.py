@@ -76,7 +76,7 @@ class Renderer(QObject):
     def _loop(self) -> None:
         scene: Scene | None = None
         able = can_render()
-        taken: list[Body] | None = None
+        taken: dict[bool, list[Body]] = {}
         while True:
             with self._condition:
                 self._condition.wait_for(lambda: self._closed or self._wanted is not None)
@@ -88,9 +88,9 @@ class Renderer(QObject):
             try:
                 if able and not view.flat:
                     scene = scene or Scene()
-                    if taken is not view.bodies:
-                        scene.take(view.bodies)
-                        taken = view.bodies
+                    if taken.get(view.fine) is not view.bodies:
+                        scene.take(view.bodies, fine=view.fine)
+                        taken[view.fine] = view.bodies
                     image = scene.picture(
                         view.eye,
                         view.wide,

@@ -17,7 +17,7 @@ from zarvik.window.benches.layout.bodies import FIRED, GHOST, GROUND, Body, colo
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.theme.palette import Palette, between
 
-SHEER = 0.13  # of what is only hinted at
+SHEER = 0.2  # of what is only hinted at
 DISTANCE = 20.0  # m from which a parallel view looks
 
 
@@ -87,6 +87,31 @@ def _begins(egl: Any, display: Any) -> bool:
     return bool(egl.eglInitialize(display, None, None))
 
 
+def _mesh(corners: np.ndarray, triangles: np.ndarray) -> Any:
+    """What the drawing library draws: corners (m), triangles or lines, and which way each corner of a triangle faces."""
+    from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+    from vtkmodules.vtkCommonCore import vtkPoints
+    from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+    from vtkmodules.vtkFiltersCore import vtkPolyDataNormals
+
+    points: Any = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(corners, np.float32), deep=1))
+    cells: Any = vtkCellArray()
+    cells.SetData(triangles.shape[1], numpy_to_vtkIdTypeArray(np.ascontiguousarray(triangles, np.int64).ravel(), deep=1))
+    mesh: Any = vtkPolyData()
+    mesh.SetPoints(points)
+    if triangles.shape[1] == 2:
+        mesh.SetLines(cells)
+        return mesh
+    mesh.SetPolys(cells)
+    normals: Any = vtkPolyDataNormals()
+    normals.SetInputData(mesh)
+    normals.SetFeatureAngle(50.0)
+    normals.ConsistencyOff()
+    normals.Update()
+    return normals.GetOutput()
+
+
 class Scene:
     """Keeps an actor for each body; only what changed is made anew."""
 
@@ -110,73 +135,69 @@ class Scene:
             self.renderer.AddLight(light)
         self.pixels: Any = vtkUnsignedCharArray()
         self.plane: Any = vtkPlane()
-        self.cutting = False
-        self.actors: dict[str, tuple[Body, Any, Any]] = {}
+        self.actors: dict[bool, dict[str, tuple[Body, Any, Any]]] = {True: {}, False: {}}  # fine, and coarse while everything turns
+        self.shown = True
 
-    def take(self, bodies: list[Body]) -> None:
-        """Draw these from now on."""
-        from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
-        from vtkmodules.vtkCommonCore import vtkPoints
-        from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
-        from vtkmodules.vtkFiltersCore import vtkPolyDataNormals
+    def take(self, bodies: list[Body], *, fine: bool) -> None:
+        """Draw these from now on in `fine` pictures, or in the others."""
         from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
         wanted = {f"{b.run}|{b.key}": b for b in bodies}
-        for key in [k for k in self.actors if k not in wanted]:
-            self.renderer.RemoveActor(self.actors.pop(key)[1])
+        actors = self.actors[fine]
+        for key in [k for k in actors if k not in wanted]:
+            self.renderer.RemoveActor(actors.pop(key)[1])
         for key, body in wanted.items():
-            kept = self.actors.get(key)
+            kept = actors.get(key)
             if kept is not None and kept[0].corners.shape == body.corners.shape and np.array_equal(kept[0].corners, body.corners):
-                self.actors[key] = (body, kept[1], kept[2])
+                actors[key] = (body, kept[1], kept[2])
                 continue
-            points: Any = vtkPoints()
-            points.SetData(numpy_to_vtk(np.ascontiguousarray(body.corners, np.float32), deep=1))
-            cells: Any = vtkCellArray()
-            cells.SetData(3, numpy_to_vtkIdTypeArray(np.ascontiguousarray(body.triangles, np.int64).ravel(), deep=1))
-            mesh: Any = vtkPolyData()
-            mesh.SetPoints(points)
-            mesh.SetPolys(cells)
-            normals: Any = vtkPolyDataNormals()
-            normals.SetInputData(mesh)
-            normals.SetFeatureAngle(50.0)
-            normals.ConsistencyOff()
-            normals.Update()
             if kept is not None:
                 actor, mapper = kept[1], kept[2]
             else:
                 mapper = vtkPolyDataMapper()
                 actor = vtkActor()
                 actor.SetMapper(mapper)
+                actor.SetVisibility(fine is self.shown)
                 self.renderer.AddActor(actor)
-            mapper.SetInputData(normals.GetOutput())
-            self.actors[key] = (body, actor, mapper)
+            mapper.SetInputData(_mesh(*((body.corners, body.triangles) if fine else body.coarse())))
+            actors[key] = (body, actor, mapper)
+
+    def _show(self, fine: bool) -> None:
+        """The fine bodies, or the coarse ones."""
+        if fine is not self.shown:
+            self.shown = fine
+            for which, actors in self.actors.items():
+                for _, actor, _ in actors.values():
+                    actor.SetVisibility(which is fine)
 
     def picture(
         self, eye: Camera, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int
     ) -> QImage:
         """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
-        but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges."""
+        but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges and the bodies
+        that were taken as fine, else the coarse ones."""
         ground = QColor(palette.raised if palette.name == "light" else palette.ground)
         self.renderer.SetBackground(ground.redF(), ground.greenF(), ground.blueF())
         shades = colours(max(fired, 1))
-        for body, actor, mapper in self.actors.values():
+        self._show(fine)
+        for body, actor, mapper in self.actors[fine].values():
             code = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
             shade = QColor(code)
             look = actor.GetProperty()
             look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
-            look.SetOpacity(SHEER if body.tint == GHOST else 1.0)
-            look.SetAmbient(0.22 if body.tint != GROUND else 1.0)
-            look.SetDiffuse(0.85 if body.tint != GROUND else 0.0)
+            look.SetOpacity(SHEER if body.tint == GHOST and fine else 1.0)
+            look.SetLighting(body.tint not in (GROUND, GHOST) or (fine and body.tint == GHOST))
+            look.SetBackfaceCulling(body.tint == GHOST)
+            look.SetAmbient(0.22)
+            look.SetDiffuse(0.85)
             look.SetSpecular(0.12)
             look.SetSpecularPower(18.0)
-            if (cut is not None) != self.cutting:
+            planes = mapper.GetClippingPlanes()
+            if (cut is not None) != bool(planes and planes.GetNumberOfItems()):
                 if cut is not None:
                     mapper.AddClippingPlane(self.plane)
                 else:
                     mapper.RemoveAllClippingPlanes()
-            elif cut is not None and not mapper.GetClippingPlanes():
-                mapper.AddClippingPlane(self.plane)
-        self.cutting = cut is not None
         axes = eye.axes
         if cut is not None:
             # What lies behind the plane, for who looks, stays.
@@ -215,6 +236,11 @@ def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPaint
         if body.tint == GHOST:
             continue
         seen = eye.seen(body.corners, wide, tall)
+        if body.tint == GROUND:
+            painter.setPen(QPen(QColor(tint_of(body.tint, shades, palette)), 1))
+            for one, two in body.triangles:
+                painter.drawLine(QPointF(*map(float, seen[one, :2])), QPointF(*map(float, seen[two, :2])))
+            continue
         base = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
         for triangle in body.triangles[:: max(len(body.triangles) // 400, 1)]:
             p = seen[triangle]
