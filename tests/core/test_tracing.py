@@ -18,6 +18,7 @@ from zarvik.core.compressor.lookup import efficiency_at, pack
 from zarvik.core.compressor.printed import PrintedMap, chart_of_printed
 from zarvik.core.tracing.axes import Axes, Ticks
 from zarvik.core.tracing.follow import cheapest, ink, snap_to_curve, trace_between
+from zarvik.core.tracing.tracing import SPEED, Trace, Tracing
 from zarvik.formats import map_csv, shipped
 from zarvik.formats.project_file import FileError
 
@@ -315,3 +316,12 @@ def test_a_read_map_is_smooth() -> None:
     packed, points = pack(chart)
     values = [efficiency_at(packed, points, 0.8, m)[0] for m in np.linspace(0.14, 0.28, 60)]
     assert max(abs(b - a) for a, b in pairwise(values)) < 0.02
+
+
+def test_a_line_needs_two_spots() -> None:
+    """One click is no line yet: it is left out of the map, as is a line without any; two are one."""
+    picture, axes = drawn()
+    work = Tracing(picture=picture, across=axes.across, up=axes.up)
+    for speed, count in ((80_000.0, 0), (100_000.0, 1), (120_000.0, 2)):
+        work.traces.append(Trace(SPEED, speed, [np.array([[200.0 + 30.0 * n, 200.0] for n in range(count)])] if count else []))
+    assert list(work.printed("Some map").lines) == [120_000.0]

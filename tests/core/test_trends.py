@@ -16,7 +16,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer.answer import answer
-from zarvik.core.limits.limits import OK
+from zarvik.core.limits.limits import FAILS, OK
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import with_changes
@@ -201,6 +201,21 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
     assert words["bore"].value == max(c.value for c in offered.changes)  # type: ignore[union-attr,type-var]
     once = next(v for v in answer(assemble(with_changes(narrow, slow.changes))).check_results if v.id == "charge_mach")
     assert once.state != OK, "the first width was enough: another neck is needed here"
+
+
+@pytest.mark.parametrize("aim", ["2500 rpm", "6000 rpm"])
+def test_what_chokes_everywhere_is_widened_for_the_speed_it_chokes_at(aim: str) -> None:
+    """A pipe of 8 mm: wherever the target stands, it is widened for the highest engine speed, and everything is solved."""
+    tarn = with_value(
+        with_value(shipped.demo("tarn"), "cold_pipe.c-run.bore", parse("8 mm", "length")), "goal.target_speed", parse(aim, "rotation")
+    )
+    lost = next(r for r in answer(assemble(tarn)).check_results if r.id == "closure")
+    assert lost.state == FAILS and lost.margin == -1.0
+    (change,) = lost.changes
+    # By hand: 2.4 l at 7000 rev/min and 87 % are 0.122 m3/s; at 345 K, Mach 0.2 of 372 m/s needs 1640 mm2, 46 mm, and the next tube
+    assert 0.046 <= float(change.value) < 0.053  # type: ignore[arg-type]
+    after = next(r for r in answer(assemble(with_changes(tarn, lost.changes))).check_results if r.id == "closure")
+    assert after.state == OK
 
 
 def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:

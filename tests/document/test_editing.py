@@ -375,3 +375,23 @@ def test_a_piece_in_a_downpipe_joins_no_exhausts() -> None:
     after, key = insert_piece(joined, "exhaust", 3, "bend")
     assert shared(after) == [behind[0], key, *behind[1:]]
     assert insert_piece(shipped.demo("tarn"), "exhaust", 0, "bend")[0].pieces_per_turbo == shipped.demo("tarn").pieces_per_turbo
+
+
+def test_an_inch_shop_reads_heights_in_feet_and_roads_in_miles_an_hour() -> None:
+    """The altitude of a hill, the speed of a car, a fan and blow-by as they are said there; entries that nobody made stay open."""
+    tarn = in_units(shipped.demo("tarn"), "inch")
+    assert (tarn.goal.altitude.unit, tarn.goal.road_speed.unit, tarn.radiator.fan_flow.unit) == ("ft", "mph", "cfm")
+    assert tarn.goal.altitude.value == pytest.approx(640.0 / 0.3048) and tarn.goal.road_speed.value == pytest.approx(85.0 / 1.609344)
+    assert tarn.radiator.coolant_flow.unit == "L/min", "of water, not of air"
+    back = in_units(tarn, "metric")
+    assert back.goal.altitude.si == pytest.approx(640.0) and back.goal.altitude.unit == "m"
+    low = edits.with_value(shipped.demo("tarn"), "goal.altitude", parse("3 m", "altitude"))
+    assert str(in_units(low, "inch").goal.altitude) == "9.84252 ft"
+
+
+def test_what_is_left_open_is_named_so_in_the_steps_of_history() -> None:
+    """No wall of 0 mm: “auto”, as in the field."""
+    tarn = shipped.demo("tarn")
+    one = edits.with_value(tarn, "wastegate.branch_bore", parse("40 mm", "length"))
+    (difference,) = variants.differences(one, tarn)
+    assert (difference.one, difference.two) == ("40 mm", "auto: as the valve")

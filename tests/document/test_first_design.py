@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import dataclasses
+import math
 from pathlib import Path
 
 import numpy as np
@@ -13,7 +14,7 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
-from zarvik.core.stock.sizes import PULLEYS, WALL
+from zarvik.core.stock.sizes import PULLEYS, WALL, openings
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
@@ -23,7 +24,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.edits.edits import get, with_value
 from zarvik.project.first_design.first_design import _boost_for, design, make
-from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
+from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED, sizes_for
 from zarvik.project.first_design.first_layout import with_first_layout
 from zarvik.project.layout.layout import layout
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound, faults
@@ -558,3 +559,14 @@ def test_why_there_is_no_more_boost() -> None:
     assert most("6400 rpm", "17.1 mm")[1] == "the compressor is at its limit"
     found = [most("6400 rpm", housing)[0] for housing in ("17.1 mm", "60 mm", "75 mm")]
     assert found[0] > found[1] > found[2] > 0.0
+
+
+@pytest.mark.parametrize("count", [1, 2])
+def test_pipes_are_as_wide_as_the_compressors_they_stand_at(count: int) -> None:
+    """Much too large turbos for little air: what they blow through has the area of all their outlets, and what they draw through of all
+    their inlets, as nearly as tubes are sold. Common practice, no source."""
+    turbo = max((shipped.turbo(name) for name in shipped.turbo_names()), key=lambda t: float(t.chart.lines[-1].flow[-1]))
+    inlet, outlet = openings(float(turbo.chart.lines[-1].flow[-1]))
+    found = sizes_for(BUILDS["V8 on a hill"], "four", boost=0.4e5, air=0.08, turbo=turbo, count=count)
+    for bore, opening in ((found.hot, outlet), (found.cold, outlet), (found.intake, inlet)):
+        assert bore == pytest.approx(math.sqrt(count) * opening, rel=0.12)

@@ -62,6 +62,7 @@ PINT_NAMES = {
 }
 BASE = {
     "length": "m",
+    "altitude": "m",
     "area": "m**2",
     "volume": "m**3",
     "angle": "radian",
@@ -92,7 +93,7 @@ BASE = {
     "work": "hour",
     "force": "N",
     "road_speed": "m/s",
-    "oil_flow": "m**3/s",
+    "liquid_flow": "m**3/s",
     "meter_flow": "kg/s",
     "gas_flow": "m**3/s",
     "heat_flow": "W",

@@ -11,6 +11,7 @@ from zarvik.formats import shipped
 from zarvik.project.document.belonging import belongs
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.part import Part, field_meta
+from zarvik.window.benches.goal.presenter import counting
 from zarvik.window.frame.main_window import MainWindow
 
 # In the header, and what "Choose this turbo" writes down
@@ -45,3 +46,12 @@ def test_every_entry_can_be_typed(open_window: object, demo: str) -> None:
     missing = [place for place in entries(project) if belongs(project, place) and place not in found and place not in ELSEWHERE]
     assert missing == []
     assert [place for place, asked in found.items() if asked and not belongs(project, place)] == []
+
+
+def test_entries_of_a_pump_follow_how_it_is_said() -> None:
+    """One figure for a pump that gives the same at every speed, none where a table says it or where lambda does."""
+    engine = shipped.demo("skerry").engine
+    shown = {how: counting(engine.model_copy(update={"fuel": "diesel", "fuelling": how})) for how in ("lambda", "stroke", "table")}
+    assert {how: found["engine.delivery"] for how, found in shown.items()} == {"lambda": False, "stroke": True, "table": False}
+    assert {how: found["engine.pump"] for how, found in shown.items()} == {"lambda": False, "stroke": True, "table": True}
+    assert {how: found["engine.mixture"] for how, found in shown.items()} == {"lambda": True, "stroke": False, "table": False}

@@ -296,7 +296,11 @@ class Desk(QObject):
             title = f"{piece_title(self.project, piece)}, {title[0].lower()}{title[1:]}"
         if isinstance(found, Choice):
             value = tr(dict(found.options()).get(value, value))
-        return f"{title}: {value}"
+        elif isinstance(value, Quantity):
+            value = rendering.entry_text(value, found.blank if isinstance(found, QuantitySpec) else "")
+        elif isinstance(value, bool):
+            value = tr("yes") if value else tr("no")
+        return f"{title}: {value or '–'}"
 
     def change(self, label: str, project: Project) -> None:
         """Make another document the present one, as one step."""

@@ -12,7 +12,7 @@ from zarvik.core.common.identity_cache import IdentityCache
 from zarvik.core.ducts.element import Element
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
-RUNS = {INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust"}
+RUNS = {INTAKE: "Intake", HOT_PIPE: "Hot charge pipe", COLD_PIPE: "Cold charge pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust"}
 
 
 def bill(path: AirPath, resources: Resources | None) -> tuple[Item, ...]:

@@ -39,7 +39,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
     drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
         key="air",
-        title="Airflow of the engine",
+        title="Engine airflow",
         result=Figure(drawn, "mass_flow"),
         relation=AIR.written,
         lines=(

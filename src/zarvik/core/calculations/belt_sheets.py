@@ -85,7 +85,7 @@ def _belt_speed(solver: Solver, point: Point) -> Sheet:
     belt = blower.belt
     return Sheet(
         key="belt_speed",
-        title="Speed of the belt",
+        title="Belt speed",
         result=Figure(belt.speed(point.speed), "velocity"),
         relation="v = π · d · n",
         lines=(Line("d", "pulley on the crank", Figure(belt.crank, "length")), Line("n", "engine speed", Figure(point.speed, "rotation"))),

@@ -64,7 +64,7 @@ def _guess(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     return Sheet(
         key="spring_guess",
-        title="Assumed spring",
+        title="Assumed spring pressure",
         result=Figure(actuator.spring, "pressure_gauge"),
         relation="s = s_u",
         lines=(Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
@@ -77,9 +77,7 @@ def _off(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _on(build: Build, solver: Solver, point: Point) -> Sheet:
-    return _boost(
-        build, solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(build, solver), duty=1.0)
-    )
+    return _boost(build, solver, point, "spring_on", "Boost at full solenoid duty", dataclasses.replace(_actuator(build, solver), duty=1.0))
 
 
 def _plumbed(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -87,7 +85,7 @@ def _plumbed(build: Build, solver: Solver, point: Point) -> Sheet:
     if not actuator.plumbed:
         raise KeyError("plumbed_off")
     off, _ = pressures_off_and_on(hoses_of_pairs(actuator.plumbed), actuator.control)
-    return _boost(build, solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
+    return _boost(build, solver, point, "plumbed_off", "Boost with hoses as fitted, solenoid unpowered", as_moved(actuator, off))
 
 
 def _without(hose: str) -> BuildMaker:
@@ -109,7 +107,7 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     reference, needed = forces
     return Sheet(
         key="duty_wanted",
-        title="How long the solenoid is on",
+        title="Solenoid duty",
         result=Figure(duty, "ratio"),
         relation="d = (1 − p_l / p_r) / z",
         lines=(

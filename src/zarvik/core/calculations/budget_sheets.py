@@ -15,13 +15,13 @@ SOURCE = "Invented catalogue, with your own prices where entered"
 def _money(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = by_key(bill(build, build.resources)).values()
     parts = [(message(title), one.money, "") for title, one in groups]
-    return total("bill", "What the build costs", "M", "money", parts, SOURCE)
+    return total("bill", "Build cost", "M", "money", parts, SOURCE)
 
 
 def _hours(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = by_key(bill(build, build.resources)).values()
     parts = [(message(title), one.hours, "") for title, one in groups]
-    return total("bill_hours", "Work of its builder", "h", "work", parts, SOURCE)
+    return total("bill_hours", "Hours of work", "h", "work", parts, SOURCE)
 
 
 def _days(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -30,7 +30,7 @@ def _days(build: Build, solver: Solver, point: Point) -> Sheet:
     most = max((one.days for _, one in groups), default=0.0)
     right = ", ".join(line.symbol for line in lines) or "0"
     return Sheet(
-        key="bill_days", title="The longest wait", result=Figure(most, "days"), relation=f"d = max({right})", lines=lines, source=SOURCE
+        key="bill_days", title="Longest delivery", result=Figure(most, "days"), relation=f"d = max({right})", lines=lines, source=SOURCE
     )
 
 
@@ -40,7 +40,7 @@ def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("bill_weeks")
     return Sheet(
         key="bill_weeks",
-        title="Build time in weeks",
+        title="Build time",
         result=Figure(one.weeks(resources.hours_a_week), "weeks"),
         relation="t = d / 7 + h / w",
         lines=(

@@ -57,7 +57,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
 def _late(solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="late_factor",
-        title="What late ignition leaves of the work",
+        title="Share of work left by late ignition",
         result=Figure(float(eng.late_factor(point.retard)), "number"),
         relation=LATE.written,
         lines=(Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
@@ -78,7 +78,7 @@ def _retard(solver: Solver, point: Point) -> Sheet:
     by_fuel = engine.retard is None and engine.fuel.spark
     return Sheet(
         key="retard",
-        title="Ignition after best torque",
+        title="Ignition retard from best torque",
         result=Figure(math.radians(found), "angle"),
         relation="r: I(r) = 1" if by_fuel else "r = r_0",
         lines=(
@@ -173,7 +173,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
     mean = (enthalpy(burnt, found) - enthalpy(burnt, base)) / (found - base)
     return Sheet(
         key="port_temperature",
-        title="Gas at the exhaust ports",
+        title="Exhaust port temperature",
         result=Figure(float(found), "temperature"),
         relation="T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
         lines=(
@@ -250,7 +250,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
     h = factor * reynolds**0.75 * conductivity / engine.bore
     return Sheet(
         key="coolant_heat",
-        title="Heat from the gas to the walls",
+        title="Cylinder wall heat",
         result=Figure(float(h * engine.pistons * (gas - eng.COOLANT)), "power"),
         relation="Q_c = c · Re^0.75 · k / B · A · (T_g − T_w)",
         lines=(

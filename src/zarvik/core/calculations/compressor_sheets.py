@@ -21,7 +21,7 @@ def _ratio(solver: Solver, point: Point) -> Sheet:
     outlet = point.stations["compressor_outlet"].pressure
     return Sheet(
         key="pressure_ratio",
-        title="Pressure ratio of the compressor",
+        title="Compressor pressure ratio",
         result=Figure(outlet / inlet, "number"),
         relation="Π = p2 / p1",
         lines=(
@@ -70,7 +70,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
     if blower is not None:
         return Sheet(
             key="efficiency",
-            title="Adiabatic efficiency of the blower",
+            title="Blower adiabatic efficiency",
             result=Figure(float(blower_efficiency(blower.adiabatic, blower.fall, turbo.ratio)), "ratio"),
             relation="η = η_0 − f · (Π − 1)",
             lines=(
@@ -109,7 +109,7 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
     )
     return Sheet(
         key="corrected_flow",
-        title="Corrected flow of one compressor",
+        title="Corrected flow, each compressor",
         result=Figure(flow, "mass_flow"),
         relation="m_c = m / z · √(T1 / T_ref) / (p1 / p_ref)",
         lines=(
@@ -130,7 +130,7 @@ def _corrected_speed(solver: Solver, point: Point) -> Sheet:
     speed, _, _ = lookup.inverse(lines, points, turbo.flow, turbo.ratio, 0.0)
     return Sheet(
         key="corrected_speed",
-        title="Corrected speed of the wheel",
+        title="Corrected wheel speed",
         result=Figure(float(speed) * chart.maximum_speed, "rotation"),
         relation="n_c = map(Π, m_c)",
         lines=(
@@ -148,7 +148,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
         behind = belt_slip(solver, point)
         return Sheet(
             key="wheel_speed",
-            title="Speed of the rotors",
+            title="Rotor speed",
             result=Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"),
             relation="n_b = i · n · (1 − s)",
             lines=(
@@ -162,7 +162,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     reference = solver.path.turbo.chart.reference_temperature
     return Sheet(
         key="wheel_speed",
-        title="Speed of the wheel",
+        title="Wheel speed",
         result=Figure(turbo.speed * math.sqrt(inlet / reference), "rotation"),
         relation="n_w = n_c · √(T1 / T_ref)",
         lines=(
@@ -199,7 +199,7 @@ def _surge(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
         key="surge",
-        title="Margin to surge",
+        title="Surge margin",
         result=Figure(turbo.flow / turbo.surge_flow - 1.0, "ratio"),
         relation="a = m_c / m_s − 1",
         lines=(
@@ -230,7 +230,7 @@ def _choke(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
         key="choke",
-        title="Margin to choke",
+        title="Choke margin",
         result=Figure(1.0 - turbo.flow / turbo.flow_limit, "ratio"),
         relation="b = 1 − m_c / m_k",
         lines=(
@@ -298,7 +298,7 @@ SHEETS: dict[str, Maker] = {
     "surge": _surge,
     "surge_flow": _edge("surge_flow", "Flow at the surge line", "m_s", "the surge line"),
     "choke": _choke,
-    "flow_limit": _edge("flow_limit", "Flow at the right edge", "m_k", "the right edge"),
+    "flow_limit": _edge("flow_limit", "Flow at choke", "m_k", "the right edge"),
     "compressor_outlet": _outlet,
     "air_power": _air_power,
     "shaft": _shaft,

@@ -36,7 +36,7 @@ from zarvik.core.whole_build.build import Build
 def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="water_heat",
-        title="Heat to the water",
+        title="Heat to the coolant",
         result=Figure(water_heat_load(solver, point), "heat_flow"),
         relation="Q = Q_w + x · P_f",
         lines=(
@@ -112,7 +112,7 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("sustained")
     return Sheet(
         key="radiator_lasts",
-        title="Full load until the water is too hot",
+        title="Time at full load until too hot",
         result=Figure(seconds, "seconds"),
         relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
         lines=(
@@ -132,7 +132,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
     return Sheet(
         key="radiator_share",
-        title="Sustainable share of that heat",
+        title="Sustainable share of full load",
         result=Figure(sustained_share(solver, build.radiator, point), "ratio"),
         relation="s = (T_2 − T_0) / (T − T_0)",
         lines=(
@@ -148,7 +148,7 @@ def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
     gas = point.stations["turbine_inlet"].temperature
     return Sheet(
         key="turbo_heat",
-        title="Heat into the centre section of a turbo",
+        title="Heat into the centre section",
         result=Figure(turbo_heat(build, point), "heat_flow"),
         relation="Q = G · (d / 50 mm)² · (x · T − T_w)",
         lines=(
@@ -166,7 +166,7 @@ def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
     heat, flow = turbo_heat(solver.path, point), turbo_coolant.pump_flow(build.coolant)
     return Sheet(
         key="turbo_water",
-        title="Warming of the water in the turbo",
+        title="Coolant warming in the turbo",
         result=Figure(turbo_coolant.temperature_rise(heat, flow), "warming"),
         relation="ΔT = Q / (m · c)",
         lines=(
@@ -186,7 +186,7 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no siphon")
     return Sheet(
         key="turbo_after",
-        title="Warming once it is shut off",
+        title="Coolant warming after shut-off",
         result=Figure(turbo_coolant.temperature_rise(heat, flow), "warming"),
         relation="ΔT = Q / (m · c)",
         lines=(
@@ -204,7 +204,7 @@ def _past(build: Build, solver: Solver, point: Point) -> Sheet:
     flow = crankcase_breather.blow_by(breather, point.air)
     return Sheet(
         key="past_rings",
-        title="Gas past the rings",
+        title="Blow-by",
         result=Figure(flow * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / site.pressure, "gas_flow"),
         relation="V = x · m · R · T / p",
         lines=(
@@ -264,7 +264,7 @@ def _plate_share(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
         key="adapter_share",
-        title="That plate loss over the local pressure",
+        title="Plate loss over the local pressure",
         result=Figure(worst.share, "ratio"),
         relation="s = Δp / p",
         lines=(
@@ -343,10 +343,14 @@ def _foot_warming(key: str, title: str, of: Callable[[Barrier, Point], tuple[Cha
 
 
 _RADIATOR: dict[str, BuildMaker] = {
-    "radiator_full": _radiator("radiator_full", "Water held at full load", lambda b, s, p: radiator_at(s, b.radiator, p), _full_pump),
-    "radiator_town": _radiator("radiator_town", "Water in a queue", lambda b, s, p: radiator_in_town(s, b.radiator), _town_pump),
+    "radiator_full": _radiator(
+        "radiator_full", "Coolant temperature at full load", lambda b, s, p: radiator_at(s, b.radiator, p), _full_pump
+    ),
+    "radiator_town": _radiator(
+        "radiator_town", "Coolant temperature in traffic", lambda b, s, p: radiator_in_town(s, b.radiator), _town_pump
+    ),
     "radiator_hill": _radiator(
-        "radiator_hill", "Water on the hill", lambda b, s, p: radiator_on_hill(s, b.radiator, b.car, b.train, p), _full_pump
+        "radiator_hill", "Coolant temperature on the hill", lambda b, s, p: radiator_on_hill(s, b.radiator, b.car, b.train, p), _full_pump
     ),
     "radiator_air": _air,
     "radiator_lasts": _lasts,
@@ -361,9 +365,9 @@ _PLATES: dict[str, BuildMaker] = {
 }
 _BARRIER: dict[str, BuildMaker] = {
     "barrier_heat": _foot_heat,
-    "barrier_full": _foot_warming("barrier_full", "Warming of the charge", lambda b, p: (b.full, p.air, p.charge)),
-    "barrier_idle": _foot_warming("barrier_idle", "Warming of the charge at idle", lambda b, p: (b.idle, b.idle_air, b.idle_charge)),
-    "barrier_bare": _foot_warming("barrier_bare", "Warming at idle with steel alone", lambda b, p: (b.bare, b.idle_air, b.idle_charge)),
+    "barrier_full": _foot_warming("barrier_full", "Charge warming at the flange", lambda b, p: (b.full, p.air, p.charge)),
+    "barrier_idle": _foot_warming("barrier_idle", "Charge warming at the flange, idle", lambda b, p: (b.idle, b.idle_air, b.idle_charge)),
+    "barrier_bare": _foot_warming("barrier_bare", "Charge warming at idle, steel alone", lambda b, p: (b.bare, b.idle_air, b.idle_charge)),
 }
 SHEETS: dict[str, BuildMaker] = {
     "water_heat": _heat,

@@ -21,8 +21,8 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
     nu = oil.viscosity(lines.oil_grade, lines.oil_temperature)
     return Sheet(
         key="oil_fed",
-        title="Oil through the restrictor",
-        result=Figure(flow, "oil_flow"),
+        title="Restrictor oil flow",
+        result=Figure(flow, "liquid_flow"),
         relation="Q: p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
         lines=(
             Line("p", "oil pressure, hot, gauge", Figure(lines.oil_pressure, "pressure_gauge")),
@@ -44,7 +44,7 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="oil_drained",
         title="Oil drain capacity",
-        result=Figure(drain_capacity(lines), "oil_flow"),
+        result=Figure(drain_capacity(lines), "liquid_flow"),
         relation="Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
         lines=(
             Line("h", "usable share of the bore", Figure(oil.HALF, "ratio")),
@@ -157,7 +157,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
     flow = point.fuel / density(solver.path.engine.fuel.key)
     return Sheet(
         key="fuel_speed",
-        title="Velocity in the fuel line",
+        title="Fuel line velocity",
         result=Figure(feed_speed(lines, flow), "velocity"),
         relation="v = max(Q, Q_p) / (π / 4 · d²)",
         lines=(
@@ -182,9 +182,9 @@ def _wants(place: int, key: str, title: str) -> BuildMaker:
         return Sheet(
             key=key,
             title=title,
-            result=Figure(value, "oil_flow"),
+            result=Figure(value, "liquid_flow"),
             relation="Q = Q_p",
-            lines=(Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),),
+            lines=(Line("Q_p", "bearings of this kind, hot", Figure(value, "liquid_flow")),),
             source="Common practice, no source",
         )
 
@@ -192,7 +192,7 @@ def _wants(place: int, key: str, title: str) -> BuildMaker:
 
 
 SHEETS: dict[str, BuildMaker] = {
-    "oil_least": _wants(0, "oil_least", "Least oil flow for the bearings"),
+    "oil_least": _wants(0, "oil_least", "Least oil flow of the bearings"),
     "oil_most": _wants(1, "oil_most", "Oil flow limit of the seals"),
     "oil_fed": _fed,
     "oil_drained": _drained,

@@ -21,7 +21,7 @@ def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
     own = m.new_bore if m.new_bore > 0.0 else m.bore
     return Sheet(
         key="meter_reach",
-        title="Air at which the meter ends",
+        title="Air meter limit",
         result=Figure(meter.meter_range(m), "meter_flow"),
         relation="m = m_0 · (d / d_0)²",
         lines=(
@@ -62,7 +62,7 @@ def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
     density = before.pressure / (DRY_AIR_GAS_CONSTANT * before.temperature)
     return Sheet(
         key="throttle_drop",
-        title="Loss of the open throttle",
+        title="Open throttle loss",
         result=Figure(throttle_at(throttle, point)[0], "pressure_difference"),
         relation="Δp = K · (m / A)² / (2 · ρ)",
         lines=(
@@ -84,7 +84,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     loss, share = throttle_at(throttle, point)
     return Sheet(
         key="throttle_share",
-        title="Loss of the open throttle over the pressure before it",
+        title="Open throttle loss over the pressure before it",
         result=Figure(share, "ratio"),
         relation="s = Δp / p",
         lines=(
@@ -101,7 +101,7 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
     area = butterfly.area_for(engine, butterfly.TOWN)
     return Sheet(
         key="pedal",
-        title="Travel after which nothing more comes in town",
+        title="Pedal travel used in town",
         result=Figure(travel, "ratio"),
         relation="s = (ψ − ψ_0) / (90° − ψ_0)",
         lines=(
@@ -132,7 +132,7 @@ def _loss(build: Build, solver: Solver, point: Point) -> Sheet:
     ]
     return Sheet(
         key="port_loss",
-        title="Loss of the edges on the way to the valve",
+        title="Pressure loss at port edges",
         result=Figure(found.loss, "pressure_difference"),
         relation="Δp = " + (" + ".join(line.symbol for line in lines) or "0"),
         lines=tuple(lines),
@@ -146,7 +146,7 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
     before, behind = getattr(given, found.before), getattr(given, found.behind)
     return Sheet(
         key="port_lip",
-        title="Edge facing the stream",
+        title="Edge height facing the flow",
         result=Figure(found.lip, "length"),
         relation="e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
         lines=(
@@ -166,7 +166,7 @@ def _gain(build: Build, solver: Solver, point: Point) -> Sheet:
     plenum = point.stations["plenum"].pressure
     return Sheet(
         key="port_gain",
-        title="What the edges cost in power, about",
+        title="Power loss at port edges, about",
         result=Figure(point.power * found.loss / plenum, "power"),
         relation="ΔP = P · Δp / p",
         lines=(
@@ -185,7 +185,7 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
     given, engine = build.ports, build.engine
     return Sheet(
         key="valve_index",
-        title="Mean Mach index of the inlet valves",
+        title="Inlet valve Mach index",
         result=Figure(index, "number"),
         relation="Z = A_p · c_m / (z · A_v · C · a)",
         lines=(

@@ -100,7 +100,7 @@ def _effectiveness(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
         key="effectiveness",
-        title="Effectiveness of the intercooler, against ambient",
+        title="Intercooler effectiveness, against ambient",
         result=Figure(point.cooler_heat / (s.c_charge * (s.before - s.ambient) + 1e-9), "ratio"),
         relation="ε = Q / (C_c · (T_v − T_a))",
         lines=(
@@ -129,7 +129,7 @@ def _heat(solver: Solver, point: Point) -> Sheet:
         both = 1.0 / (core + 1e-12) + 1.0 / (front + 1e-9) - 1.0 / s.c_cooling
         return Sheet(
             key="cooler_heat",
-            title="Heat out of the charge",
+            title="Heat removed from the charge",
             result=Figure(difference / both, "power"),
             relation="Q = (T_v − T_a) / (1 / (ε_x · C_min) + 1 / F − 1 / C_w)",
             lines=(
@@ -141,7 +141,7 @@ def _heat(solver: Solver, point: Point) -> Sheet:
         )
     return Sheet(
         key="cooler_heat",
-        title="Heat out of the charge",
+        title="Heat removed from the charge",
         result=Figure(core * difference, "power"),
         relation="Q = ε_x · C_min · (T_v − T_a)",
         lines=shared,
@@ -153,7 +153,7 @@ def _exchanger(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
         key="exchanger",
-        title="Effectiveness of the exchanger",
+        title="Exchanger effectiveness",
         result=Figure(s.share, "ratio"),
         relation="ε_x = 1 − exp(N^0.22 / C · (exp(−C · N^0.78) − 1))",
         lines=(
@@ -168,7 +168,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
     s, packed = _state(solver, point), solver.cooler_numbers
     return Sheet(
         key="transfer_units",
-        title="Transfer units of the intercooler",
+        title="Intercooler transfer units",
         result=Figure(s.units, "number"),
         relation=f"N = UA_r / (0.5 · (m / m_r)^-{cooling.CHARGE_EXPONENT:g} + 0.5 · (w / w_r)^-{cooling.COOLING_EXPONENT:g}) / C_min",
         lines=(

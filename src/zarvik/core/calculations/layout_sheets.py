@@ -125,7 +125,7 @@ def _clear(solver: Solver, point: Point, key: str) -> Sheet:
     thick = [0.5 * max(p.segment.outside for p in run.placed) for run in (one, two)]
     return Sheet(
         key=f"clear:{key}",
-        title="Between two skins",
+        title="Clearance between pipes",
         result=Figure(gap, "length"),
         relation="g = d - r_1 - r_2",
         lines=(
@@ -146,7 +146,7 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
                 share = torch_blocked_share(lines, line, part, way)
                 return Sheet(
                     key=f"seam:{key}",
-                    title="Share of a seam out of reach",
+                    title="Unreachable share of a weld",
                     result=Figure(share, "ratio"),
                     relation="s = n / N",
                     lines=(
@@ -169,7 +169,7 @@ def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
         raise KeyError(key)
     return Sheet(
         key=f"tightness:{key}",
-        title="Radius of a bend over its tube",
+        title="Bend radius over tube diameter",
         result=Figure(found.radius / found.outside, "factor"),
         relation="k = R / D",
         lines=(
@@ -192,7 +192,7 @@ def _spread(solver: Solver, point: Point) -> Sheet:
     lengths = [run.length for run in runs]
     return Sheet(
         key="spread",
-        title="Spread of the primaries",
+        title="Primary length difference",
         result=Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
         relation=f"s = max({names}) / min({names}) - 1",
         lines=lines,

@@ -47,7 +47,7 @@ def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     cooler = build.cooler.volume if build.cooler is not None else 0.0
     return Sheet(
         key="leak_volume",
-        title="Room of the charge side",
+        title="Charge-side volume",
         result=Figure(build.charge_volume, "volume"),
         relation="V = V_p + V_k + V_i",
         lines=(

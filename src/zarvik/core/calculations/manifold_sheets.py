@@ -30,7 +30,7 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
     if said > 0.0:
         return Sheet(
             key="turbo_mass",
-            title="Mass of one turbo",
+            title="Turbo mass, each",
             result=Figure(mass, "mass"),
             relation="m = m_w",
             lines=(Line("m_w", "weighed", Figure(said, "mass")),),
@@ -39,7 +39,7 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
     wheel = openings(float(solver.path.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
     return Sheet(
         key="turbo_mass",
-        title="Mass of one turbo",
+        title="Turbo mass, each",
         result=Figure(mass, "mass"),
         relation=f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
         lines=(
@@ -54,7 +54,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     return Sheet(
         key="carried_share",
-        title="Bending stress by the turbo's mass over hot strength",
+        title="Bending stress over hot strength",
         result=Figure(load.stress / load.creep, "ratio"),
         relation="s = n · g · m · L / (z · W · σ)",
         lines=(
@@ -76,7 +76,7 @@ def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
     stuff = METALS[load.element.material]
     return Sheet(
         key="turbo_grows",
-        title="How far the turbo grows away from the head",
+        title="Thermal growth at the turbo",
         result=Figure(load.grows, "length"),
         relation="x = L · (a · (T − T_c) − a_h · ΔT)",
         lines=(

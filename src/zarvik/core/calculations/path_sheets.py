@@ -38,7 +38,7 @@ def _boost(solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.pressure
     return Sheet(
         key="boost",
-        title="Boost in the plenum, gauge",
+        title="Plenum boost, gauge",
         result=Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
         relation="p_b = p2 − Δp_h − Δp_k − Δp_c − p_a",
         lines=(
@@ -126,7 +126,7 @@ def _charge_loss(solver: Solver, point: Point) -> Sheet:
         )
         if section != "cooler" or solver.path.cooler is not None
     ]
-    return total("charge_loss", "Pressure loss from compressor to plenum", "Δp", "pressure_difference", parts, _SUM)
+    return total("charge_loss", "Charge-side pressure loss", "Δp", "pressure_difference", parts, _SUM)
 
 
 def _charge_share(solver: Solver, point: Point) -> Sheet:
@@ -436,12 +436,14 @@ SHEETS: dict[str, Maker] = {
     "back_pressure": _back,
     "pumping": _pumping,
     "rise": _between(
-        "rise", "What the compressor adds", (st.COMPRESSOR_OUTLET, "p2", "compressor outlet"), (st.COMPRESSOR_INLET, "p1", "before it")
+        "rise", "Compressor pressure rise", (st.COMPRESSOR_OUTLET, "p2", "compressor outlet"), (st.COMPRESSOR_INLET, "p1", "before it")
     ),
     "turbine_drop": _between(
         "turbine_drop", "Turbine pressure drop", (st.TURBINE_INLET, "p4", "before the turbine"), (st.TURBINE_OUTLET, "p5", "after it")
     ),
-    "port_rise": _between("port_rise", "Port over plenum", (st.EXHAUST_PORT, "p3", "exhaust port"), (st.PLENUM, "p_p", "plenum")),
+    "port_rise": _between(
+        "port_rise", "Port pressure over plenum pressure", (st.EXHAUST_PORT, "p3", "exhaust port"), (st.PLENUM, "p_p", "plenum")
+    ),
     "pumping_power": _pumping_power,
     "exhaust_pressure": _behind_turbine,
     "charge_loss": _charge_loss,
@@ -454,7 +456,7 @@ FAMILIES: dict[str, Family] = {
     "pressure": _pressure,
     "temperature": _temperature,
     "run_loss": _loss_of_run,
-    "run_length": _of_run("length", "Length of the run", "L", "length"),
-    "run_volume": _of_run("volume", "Volume of the run", "V", "volume"),
-    "run_turn": _of_run("turn", "Turning of the run", "θ", "angle"),
+    "run_length": _of_run("length", "Pipe length", "L", "length"),
+    "run_volume": _of_run("volume", "Pipe volume", "V", "volume"),
+    "run_turn": _of_run("turn", "Total bend angle", "θ", "angle"),
 }

@@ -308,7 +308,7 @@ def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("T_e", "gas after it", Figure(p.after, "temperature"), f"behind:{piece}"),
             Line("T", "gas before it", Figure(p.before, "temperature")),
         ),
-        source="Heat through its wall",
+        source="Wall heat loss",
     )
 
 

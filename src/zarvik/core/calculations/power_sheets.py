@@ -43,7 +43,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
     spark = solver.path.engine.fuel.spark
     return Sheet(
         key="corrected_power",
-        title="What a dyno would print",
+        title="Power on a dyno sheet",
         result=Figure(point.power * solver.day_factor, "power"),
         relation=DAY.written if spark else "P_std = P",
         lines=(
@@ -81,7 +81,7 @@ def _net_work(solver: Solver, point: Point) -> Sheet:
     work = (point.indicated - point.pumping) * volume * point.speed / 120.0
     return Sheet(
         key="net_work",
-        title="Indicated work less pumping",
+        title="Net indicated power",
         result=Figure(work, "power"),
         relation="W = (imep − pmep) · V · n / 2",
         lines=(
@@ -99,7 +99,7 @@ def _consumption(solver: Solver, point: Point) -> Sheet:
         raise KeyError("consumption")
     return Sheet(
         key="consumption",
-        title="Fuel for its power",
+        title="Specific fuel consumption",
         result=Figure(point.fuel / point.power, "consumption"),
         relation="b = m_f / P",
         lines=(
@@ -115,7 +115,7 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
     gain = point.power * (math.sqrt(point.charge / ambient) - 1.0)
     return Sheet(
         key="gain_heat",
-        title="What a charge at ambient temperature would add",
+        title="Power gain with charge at ambient temperature",
         result=Figure(gain, "power"),
         relation="ΔP = P · (√(T / T_a) − 1)",
         lines=(
@@ -134,7 +134,7 @@ def _gain_height(solver: Solver, point: Point) -> Sheet:
     there = float(higher.power[0]) if higher.solved[0] else math.nan
     return Sheet(
         key="gain_height",
-        title="What the same gauge boost would add at sea level",
+        title="Power gain at sea level, same gauge boost",
         result=Figure(there - point.power, "power"),
         relation="ΔP = P_h − P",
         lines=(
@@ -230,10 +230,10 @@ SHEETS: dict[str, Maker] = {
     "net_work": _net_work,
     "consumption": _consumption,
     "missing": _missing,
-    "bottom_end_power": _power_with("bottom_end_power", "Power on the weekly boost"),
-    "bottom_end_boost": _boost_with("bottom_end_boost", "Boost made"),
-    "big_run_boost": _boost_with("big_run_boost", "One-off boost made"),
-    "big_run_power": _power_with("big_run_power", "Power of the single big run"),
+    "bottom_end_power": _power_with("bottom_end_power", "Power at everyday boost"),
+    "bottom_end_boost": _boost_with("bottom_end_boost", "Everyday boost reached"),
+    "big_run_boost": _boost_with("big_run_boost", "One-off boost reached"),
+    "big_run_power": _power_with("big_run_power", "Power at one-off maximum boost"),
     "gain_heat": _gain_heat,
     "gain_height": _gain_height,
 }

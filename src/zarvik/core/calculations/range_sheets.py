@@ -71,9 +71,9 @@ def _late(solver: Solver, point: Point) -> Sheet:
 def _own(sign: float) -> Maker:
     key = {0.0: "threshold_own", -1.0: "threshold_own_early", 1.0: "threshold_own_late"}[sign]
     title = {
-        0.0: "Full boost of the turbo by itself",
-        -1.0: "Full boost of the turbo by itself, at the earliest",
-        1.0: "Full boost of the turbo by itself, at the latest",
+        0.0: "Full boost of the turbo alone",
+        -1.0: "Full boost of the turbo alone, at the earliest",
+        1.0: "Full boost of the turbo alone, at the latest",
     }[sign]
 
     def make(solver: Solver, point: Point) -> Sheet:
@@ -94,7 +94,7 @@ def _double(solver: Solver, last: bool) -> Sheet:
     boost = "pressure_gauge"
     return Sheet(
         key=key,
-        title="Two states are possible up to" if last else "Two states are possible from",
+        title="Two possible states, up to" if last else "Two possible states, from",
         result=Figure(float(found.speed[at]), "rotation"),
         relation=("n = max" if last else "n = min") + " {n : p_d(n) > p_u(n)}",
         lines=(
@@ -168,7 +168,7 @@ def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
     if heat:
         return Sheet(
             key=key,
-            title="How much late ignition heats the exhaust",
+            title="Exhaust temperature rise by late ignition",
             result=Figure(hot - best[1], "temperature_difference"),
             relation="ΔT = T4 − T4_0",
             lines=(
@@ -179,7 +179,7 @@ def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
         )
     return Sheet(
         key=key,
-        title="What late ignition costs",
+        title="Power loss by late ignition",
         result=Figure(best[0] - point.power, "power"),
         relation="ΔP = P_0 − P",
         lines=(

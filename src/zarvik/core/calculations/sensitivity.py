@@ -74,7 +74,7 @@ def levers(build: Build) -> Iterator[UncertainInput]:
     if build.cooler is not None:
         yield UncertainInput(
             "cooler",
-            "Conductance of the intercooler",
+            "Intercooler conductance",
             _percent("15 %"),
             scaled_attributes("cooler", trust=by(0.15)),
             "intercooler.rating_confidence",
@@ -85,12 +85,12 @@ def levers(build: Build) -> Iterator[UncertainInput]:
             "turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03), f"turbos.{build.turbo.id}.turbine.efficiency"
         )
         yield UncertainInput(
-            "housing", "Housing of the turbine", _percent("5 %"), turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing"
+            "housing", "Turbine housing", _percent("5 %"), turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing"
         )
     else:
         yield UncertainInput(
             "blower",
-            "Adiabatic efficiency of the blower",
+            "Blower adiabatic efficiency",
             _percent("3 %"),
             scaled_attributes("blower", adiabatic=by(0.03)),
             "blower.adiabatic_efficiency",

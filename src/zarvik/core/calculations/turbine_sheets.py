@@ -29,7 +29,7 @@ def _tip_speed(solver: Solver, point: Point) -> Sheet:
     wheel = solver.path.turbo.turbine.wheel
     return Sheet(
         key="tip_speed",
-        title="Tip speed of the turbine wheel",
+        title="Turbine wheel tip speed",
         result=Figure(_tip(solver, point), "velocity"),
         relation="u = π · D · n_w",
         lines=(
@@ -45,7 +45,7 @@ def _expansion(solver: Solver, point: Point) -> Sheet:
     behind = point.stations["turbine_outlet"].pressure
     return Sheet(
         key="expansion",
-        title="Expansion ratio of the turbine",
+        title="Turbine expansion ratio",
         result=Figure(before / behind, "number"),
         relation="E = p4 / p5",
         lines=(
@@ -64,7 +64,7 @@ def _blade_ratio(solver: Solver, point: Point) -> Sheet:
     tip = _tip(solver, point)
     return Sheet(
         key="blade_ratio",
-        title="Blade-speed ratio of the turbine",
+        title="Turbine blade-speed ratio",
         result=Figure(tip / spouting, "number"),
         relation="ν = u / c0",
         lines=(
@@ -104,7 +104,7 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
     mean = head / max(hot.temperature - cold, 1e-9)
     return Sheet(
         key="turbine_power",
-        title="Power out of the gas",
+        title="Turbine power",
         result=Figure(power, "power"),
         relation="P_t = m_t · η_t · c_p · (T4 − T5s) · e",
         lines=(
@@ -179,15 +179,15 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
 
 
 def _pulse_work(solver: Solver, point: Point) -> Sheet:
-    return _beat(solver, point, "pulse_work", "Work of the pulses over steady gas", "e", _factors(solver, point)[0])
+    return _beat(solver, point, "pulse_work", "Pulse work gain", "e", _factors(solver, point)[0])
 
 
 def _pulse_flow(solver: Solver, point: Point) -> Sheet:
-    return _beat(solver, point, "pulse_flow", "Flow in pulses over steady gas", "q", _factors(solver, point)[1])
+    return _beat(solver, point, "pulse_flow", "Pulse flow ratio", "q", _factors(solver, point)[1])
 
 
 def _overlap(solver: Solver, point: Point) -> Sheet:
-    return _beat(solver, point, "pulse_overlap", "Pressure at the ports during overlap over the mean", "o", point.turbo.overlap)
+    return _beat(solver, point, "pulse_overlap", "Overlap pressure over mean port pressure", "o", point.turbo.overlap)
 
 
 def _behind_gate(solver: Solver, point: Point) -> float:
@@ -203,7 +203,7 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
     share = turbines.nozzle_function(hot.pressure / behind, gamma)
     return Sheet(
         key="gate_flow",
-        title="Gas past the turbine",
+        title="Wastegate flow",
         result=Figure(float(flow), "mass_flow"),
         relation="m_g = x · A_g · p4 / √(R · T4) · Φ",
         lines=(
@@ -269,7 +269,7 @@ def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
     moved = rotors_move(solver, point, blower)
     return Sheet(
         key="opening",
-        title="Opening of the bypass",
+        title="Bypass opening",
         result=Figure(moved / point.air - 1.0, "ratio"),
         relation="x = m_b / m − 1",
         lines=(
@@ -284,7 +284,7 @@ def _gate_share(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     return Sheet(
         key="gate_share",
-        title="Wastegate share of the gas",
+        title="Wastegate share of the exhaust gas",
         result=Figure(point.turbo.gate_flow / exhaust, "ratio"),
         relation="s = m_g / m_e",
         lines=(
@@ -319,7 +319,7 @@ def _turbine_area(solver: Solver, point: Point) -> Sheet:
     turbine = solver.path.turbo.turbine
     return Sheet(
         key="turbine_area",
-        title="Flow area of one turbine",
+        title="Turbine flow area, each",
         result=Figure(turbine.area, "area"),
         relation=f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",
         lines=(

@@ -58,9 +58,11 @@ def check(case: Case) -> list[CheckResult]:
 
 
 def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
-    """The bore at which the piece that chokes would pass the air of the target in comfort."""
+    """The bore at which the piece that chokes would pass in comfort what the engine breathes at full boost and the speed it chokes at."""
     lost = [i for i, good in enumerate(case.raw.solved) if not good]
-    piece = next((e for i in reversed(lost) if (e := choked_piece(case.solver, case.raw, i))), None)
+    piece, speed = next(
+        ((e, float(case.raw.speed[i])) for i in reversed(lost) if (e := choked_piece(case.solver, case.raw, i))), (None, 0.0)
+    )
     bored = piece is not None and any(p.name == "bore" for p in KINDS[piece.kind].parameters)
     if piece is None or not bored:
         return message("Widen what chokes, or reduce the target"), ()
@@ -71,19 +73,12 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     temperature = build.site.temperature + 40.0
     gas = case.solver.gas
     air = air_demand(
-        gas,
-        build.engine.displacement,
-        float(build.engine.breathing.at(build.target.speed)),
-        build.target.speed,
-        build.site.pressure + build.boost.full,
-        temperature,
+        gas, build.engine.displacement, float(build.engine.breathing.at(speed)), speed, build.site.pressure + build.boost.full, temperature
     )
     # Mach 0.2 leaves room for the loss on the way.
     flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
     bore = tube_bore(math.sqrt(4.0 * area / math.pi))
-    if bore <= piece.diameter:
-        return message("Reduce the target to what “{name}” can pass", name=piece.name), ()
     return (
         message("Widen “{name}” from {now} to {bore}", name=piece.name, now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
         (Change(f"piece:{piece.id}:bore", bore),),

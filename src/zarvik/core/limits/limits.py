@@ -206,7 +206,7 @@ MANIFOLD_MACH = _mach("manifold_mach", "Mach number in the manifold", 0.35, 0.50
 EXHAUST_MACH = _mach("exhaust_mach", "Mach number in the exhaust", 0.40, 0.60)
 CHARGE_LOSS = Limit(
     key="charge_loss",
-    title="Pressure loss from compressor to plenum",
+    title="Charge-side pressure loss",
     kind="ratio",
     good=0.06,
     most=0.12,
@@ -345,7 +345,7 @@ PORT_LIP = Limit(
 )
 VALVE_MACH = Limit(
     key="valve_mach",
-    title="Mean Mach index of the inlet valves",
+    title="Inlet valve Mach index",
     kind="number",
     good=0.5,
     most=0.7,
@@ -366,7 +366,7 @@ RADIATOR = _room(
 )
 PULL = Limit(
     key="pull",
-    title="Full load until the water is too hot",
+    title="Time at full load until too hot",
     kind="seconds",
     good=25.0,
     most=12.0,
@@ -447,7 +447,7 @@ APART = Limit(
 )
 TORCH_SHARE = Limit(
     key="torch",
-    title="Share of a seam out of reach",
+    title="Unreachable share of a weld",
     kind="ratio",
     good=0.25,
     most=1.0,

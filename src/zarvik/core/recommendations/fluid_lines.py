@@ -86,10 +86,10 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Recommendation]:
             each=each,
             bore=Figure(bore, "length"),
             long=Figure(lines.restrictor_length, "length"),
-            flow=Figure(flow, "oil_flow"),
+            flow=Figure(flow, "liquid_flow"),
             pressure=Figure(lines.oil_pressure, "pressure_gauge"),
-            least=Figure(least, "oil_flow"),
-            most=Figure(most, "oil_flow"),
+            least=Figure(least, "liquid_flow"),
+            most=Figure(most, "liquid_flow"),
         ),
     )
     drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.drain_slope, nu) / flow - 1.0) == OK), float("nan"))

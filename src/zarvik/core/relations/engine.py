@@ -10,7 +10,7 @@ from zarvik.core.turbine import pulses
 
 AIR = Method(
     key="air",
-    title="Airflow of the engine",
+    title="Engine airflow",
     function=engine.air_demand,
     limits={"efficiency": (0.2, 1.5)},
     source="Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
@@ -32,7 +32,7 @@ BACK_PRESSURE = Method(
 
 FRICTION = Method(
     key="friction",
-    title="Friction of the engine",
+    title="Engine friction",
     function=engine.friction_mean_pressure,
     limits={"piston_speed": (2.0, 28.0)},
     source="Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",

@@ -36,7 +36,7 @@ TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, HOLD, PULLEY = (
     "hold",
     "pulley",
 )
-RUNS = {HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", EXHAUST: "Exhaust"}
+RUNS = {HOT_PIPE: "Hot charge pipe", COLD_PIPE: "Cold charge pipe", EXHAUST: "Exhaust"}
 ALL_FREE = (TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, HOLD, PULLEY)
 # Of a build with a blower; the others belong to a turbo
 OF_A_BLOWER = (PULLEY, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE)

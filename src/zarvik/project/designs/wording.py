@@ -12,7 +12,7 @@ from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS
 
 # A wish in words, by the key of its limit
-WISHED = {"spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 less cost", "weeks": "Half a week faster"}
+WISHED = {"spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 cheaper", "weeks": "Half a week faster"}
 _GAINS = {"spool": "full boost {0} earlier", "power": "{0} more", "money": "{0} cheaper", "weeks": "{0} faster"}
 _COSTS = {
     "spool": ("full boost {0} later", "full boost {0} earlier"),

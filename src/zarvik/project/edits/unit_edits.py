@@ -28,7 +28,7 @@ def in_units(project: Project, preset: str) -> Project:
     def turned(node: Any) -> Any:
         if isinstance(node, Quantity):
             symbol = units.get(node.kind)
-            # A bore in inches, the altitude of a hill in metres: large lengths stay as they are.
+            # A bore in inches, a wheelbase in metres: large lengths stay as they are.
             if symbol is None or node.unit == symbol or (node.kind == "length" and node.si > 5.0):
                 return node
             return node.into(symbol).rounded(7)

@@ -61,7 +61,7 @@ LIMITS: dict[str, tuple[float, float, str, str]] = {
     "compression": (5.0, 24.0, "number", ""),
     "stock_boost": (0.0, 3e5, "pressure_gauge", "bar"),
     "boost": (5e3, 3e5, "pressure_gauge", "bar"),
-    "altitude": (-400.0, 5000.0, "length", "m"),
+    "altitude": (-400.0, 5000.0, "altitude", "m"),
     "day": (243.15, 328.15, "temperature", "°C"),
 }
 _TITLES = {
@@ -71,7 +71,7 @@ _TITLES = {
     "power": "Target power",
     "big_power": "One-off power",
     "stock_power": "Stock power",
-    "stock_speed": "Stock power speed",
+    "stock_speed": "Stock power engine speed",
     "compression": "Compression ratio",
     "stock_boost": "Stock boost",
     "boost": "Planned boost",

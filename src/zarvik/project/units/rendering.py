@@ -69,8 +69,10 @@ def _places(shown: float, digits: int) -> int:
     return max(digits - 1 - math.floor(math.log10(abs(shown))), 0)
 
 
-def entry_text(quantity: Quantity) -> str:
-    """An entry as it is shown; one that nobody knows as what is taken for it."""
+def entry_text(quantity: Quantity, blank: str = "") -> str:
+    """An entry as it is shown; one that nobody knows as what is taken for it, one that is left open by the words (`blank`) for that."""
+    if blank and quantity.known != UNKNOWN and quantity.value == 0.0:
+        return tr(blank)
     if quantity.known == UNKNOWN:
         return tr_format("auto: {0}", dataclasses.replace(quantity, known=SAID))
     return str(quantity)

@@ -63,6 +63,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("m", 1.0, 3),
         Unit("ft", _FOOT, 3, also=("'", "feet")),
     ),
+    # Of a place above the sea, which nobody says in inches
+    "altitude": (Unit("m", 1.0, 0), Unit("ft", _FOOT, 0, also=("'", "feet")), Unit("in", INCH, 0), Unit("mm", 1e-3, 0)),
     "area": (
         Unit("cm²", 1e-4, 1, also=("cm2",)),
         Unit("m²", 1.0, 4, also=("m2",)),
@@ -106,7 +108,12 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("m³/s", 1.0, 4, also=("m3/s",)),
     ),
     # Of oil, of an injector, of a pump: each as its own shop says it
-    "oil_flow": (Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)), Unit("cc/min", 1e-6 / 60.0, 0)),
+    "liquid_flow": (
+        Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)),
+        Unit("cc/min", 1e-6 / 60.0, 0),
+        Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h",)),
+        Unit("L/s", 1e-3, 2, also=("l/s",)),
+    ),
     "injector_flow": (Unit("cc/min", 1e-6 / 60.0, 0, also=("cm³/min", "ml/min")), Unit("L/h", 1e-3 / 3600.0, 1, also=("l/h",))),
     "fuel_flow": (
         Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h", "lph", "LPH")),
@@ -174,6 +181,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
 
 KIND_TITLES: dict[str, str] = {
     "length": "a length",
+    "altitude": "an altitude",
     "area": "an area",
     "volume": "a volume",
     "angle": "an angle",
@@ -191,7 +199,7 @@ KIND_TITLES: dict[str, str] = {
     "torque": "a torque",
     "consumption": "a fuel consumption",
     "road_speed": "a road speed",
-    "oil_flow": "a flow of oil",
+    "liquid_flow": "a flow of liquid",
     "meter_flow": "a flow of air",
     "gas_flow": "a flow of gas",
     "heat_flow": "a flow of heat",

@@ -122,11 +122,11 @@ def _alike(one: Quantity, two: Quantity) -> bool:
     return math.isclose(one.si, two.si, rel_tol=1e-9, abs_tol=1e-12)
 
 
-def _text(value: Any) -> str:
+def _text(value: Any, blank: str = "") -> str:
     if isinstance(value, bool):
         return tr("yes") if value else tr("no")
     if isinstance(value, Quantity):
-        return entry_text(value)
+        return entry_text(value, blank)
     return str(value)
 
 
@@ -184,7 +184,9 @@ def _shown(owner: BaseModel, key: str, a: Any, b: Any) -> tuple[str, str]:
     if isinstance(meta, Choice):
         titles = dict(meta.options())
         return tr(titles.get(a, str(a))), tr(titles.get(b, str(b)))
-    if isinstance(meta, QuantitySpec) or isinstance(a, str | bool | float | int):
+    if isinstance(meta, QuantitySpec):
+        return _text(a, meta.blank), _text(b, meta.blank)
+    if isinstance(a, str | bool | float | int):
         return _text(a), _text(b)
     return tr("as saved"), tr("changed")
 

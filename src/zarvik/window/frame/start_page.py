@@ -32,7 +32,7 @@ ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
     ("redline", QuantitySpec("rotation", "2500 rpm", "12000 rpm", "rpm", "Rev limit"), "7000 rpm", ""),
     ("compression", QuantitySpec("number", "5", "24", "", "Compression ratio"), "", "optional"),
     ("stock_power", QuantitySpec("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
-    ("stock_speed", QuantitySpec("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
+    ("stock_speed", QuantitySpec("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power engine speed"), "", "optional"),
     (
         "stock_boost",
         QuantitySpec(
@@ -63,7 +63,7 @@ ASKED: tuple[tuple[str, QuantitySpec, str, str], ...] = (
         "from the power",
     ),
     ("big_power", QuantitySpec("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
-    ("altitude", QuantitySpec("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
+    ("altitude", QuantitySpec("altitude", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
     ("day", QuantitySpec("temperature", "-30 °C", "55 °C", "°C", "Hottest day"), "30 °C", ""),
 )
 EMPTIED = ("power",)  # may be emptied though it is filled at first
@@ -323,7 +323,8 @@ class StartPage(QScrollArea):
             button = QPushButton(title)
             button.setFixedWidth(110)
             button.clicked.connect(partial(self.demo.emit, name))
-            words = Paragraph(note.removeprefix("Invented demo: "), soft=True)
+            said = note.removeprefix("Invented demo: ")
+            words = Paragraph(said[:1].upper() + said[1:], soft=True)
             words.setFixedWidth(330)
             row = QHBoxLayout()
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)

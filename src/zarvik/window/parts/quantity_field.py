@@ -147,10 +147,8 @@ class QuantityField(QLineEdit):
         quantity = self._quantity
         if quantity is None:
             return "", ""
-        if quantity.known == UNKNOWN:
-            return "", entry_text(quantity)
-        if self.meta.blank and quantity.value == 0.0:
-            return "", tr(self.meta.blank)
+        if quantity.known == UNKNOWN or (self.meta.blank and quantity.value == 0.0):
+            return "", entry_text(quantity, self.meta.blank)
         return str(quantity), ""
 
     def _read(self) -> Quantity:

@@ -35,7 +35,7 @@ _BIG_RUN = QuantitySpec(
     kind="pressure_gauge", low="0 bar", high="5 bar", unit="bar", title="One-off maximum boost", help="One-off maximum boost"
 )
 _ALTITUDE = QuantitySpec(
-    kind="length",
+    kind="altitude",
     low="-400 m",
     high="5500 m",
     unit="m",
@@ -56,7 +56,7 @@ _HUMIDITY = QuantitySpec(
     usual="45 %",
 )
 _ROAD = QuantitySpec(
-    kind="velocity",
+    kind="road_speed",
     low="0 km/h",
     high="500 km/h",
     unit="km/h",

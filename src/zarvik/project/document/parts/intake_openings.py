@@ -56,7 +56,7 @@ def _high(title: str) -> QuantitySpec:
 _RUNNER, _RUNNER_HIGH = _wide("Runner end width"), _high("Runner end height")
 _GASKET, _GASKET_HIGH = _wide("Gasket opening width"), _high("Gasket opening height")
 _PORT, _PORT_HIGH = _wide("Port width"), _high("Port height")
-_THROAT = _wide("Throat above the seat")
+_THROAT = _wide("Throat bore above the seat")
 _ASIDE = QuantitySpec(
     kind="length",
     low="-20 mm",
@@ -103,7 +103,7 @@ class Ports(Part):
     gasket_shape: Annotated[str, Choice("Gasket opening shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
     port_width: Annotated[Quantity, _PORT] = _PORT("0 mm")
     port_height: Annotated[Quantity, _PORT_HIGH] = _PORT_HIGH("0 mm")
-    port_shape: Annotated[str, Choice("Port", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    port_shape: Annotated[str, Choice("Port shape", lambda: SHAPES, _SHAPE_HELP)] = "oval"
     throat: Annotated[Quantity, _THROAT] = _THROAT("0 mm")
     offset_sideways: Annotated[Quantity, _ASIDE] = _ASIDE("0 mm")
     offset_up: Annotated[Quantity, _UP] = _UP("0 mm")

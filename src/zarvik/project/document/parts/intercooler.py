@@ -35,8 +35,8 @@ _DROP = QuantitySpec(
     uncertainty=InputUncertainty(0.15, 0.30, 0.40, measure="A gauge between taps before and after the core, at full load"),
     usual="7 kPa",
 )
-_CHARGE = QuantitySpec("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
-_COOLING = QuantitySpec("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
+_CHARGE = QuantitySpec("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "Charge flow at that rating")
+_COOLING = QuantitySpec("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "Cooling-air flow at that rating")
 _WIDTH = QuantitySpec("length", "50 mm", "2000 mm", "mm", "Core width")
 _HEIGHT = QuantitySpec("length", "50 mm", "1000 mm", "mm", "Core height")
 _THICKNESS = QuantitySpec(

@@ -125,7 +125,9 @@ class TurboPlacement(Placement):
     outlet: Annotated[Quantity, _OUTLET] = _OUTLET("0 mm")
 
 
-_PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D-shaped, flat below")))
+_PORT = Choice(
+    "Exhaust port shape", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D-shaped, flat below"))
+)
 _WIDE = QuantitySpec(
     kind="length", low="10 mm", high="120 mm", unit="mm", title="Port width", help="Along the crank; the diameter if round"
 )
@@ -338,7 +340,7 @@ _KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or bend se
 _STOCK_COUNT = QuantitySpec(
     kind="count", low="0", high="500", unit="", title="Quantity in stock", help="Pieces you have", blank="buy as needed"
 )
-_TUBE = QuantitySpec(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube", help="Outside diameter")
+_TUBE = QuantitySpec(kind="length", low="6 mm", high="400 mm", unit="mm", title="Tube outside diameter")
 _LONG = QuantitySpec(kind="length", low="1 mm", high="12 m", unit="mm", title="Length", help="Of a straight tube")
 _LEG = QuantitySpec(
     kind="length", low="0 mm", high="2 m", unit="mm", title="Leg length", help="Straight tube at both ends of a bend", blank="no legs"

@@ -14,7 +14,7 @@ _START = QuantitySpec(
     high="3 bar",
     unit="bar",
     title="Test pressure",
-    help="Keep it low: as the weakest part allows, rarely over 1 bar",
+    help="Keep it low: as the weakest part allows, rarely over 1 bar (15 psi)",
     blank="not tested yet",
 )
 _END = QuantitySpec("pressure_gauge", "0 bar", "3 bar", "bar", "Pressure at the end")

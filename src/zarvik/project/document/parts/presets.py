@@ -16,6 +16,10 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "velocity": "m/s",
         "volume": "L",
         "road_speed": "km/h",
+        "altitude": "m",
+        "volume_flow": "m³/h",
+        "meter_flow": "kg/h",
+        "gas_flow": "L/min",
     },
     "inch": {
         "length": "in",
@@ -35,6 +39,10 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "force": "lbf",
         "consumption": "lb/hp·h",
         "road_speed": "mph",
+        "altitude": "ft",
+        "volume_flow": "cfm",
+        "meter_flow": "lb/min",
+        "gas_flow": "cfm",
     },
     "mixed": {
         "length": "mm",
@@ -49,6 +57,10 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "velocity": "m/s",
         "volume": "L",
         "road_speed": "km/h",
+        "altitude": "m",
+        "volume_flow": "m³/h",
+        "meter_flow": "kg/h",
+        "gas_flow": "L/min",
     },
 }
 # Those that only a shop has that measures in inches

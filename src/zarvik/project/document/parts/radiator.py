@@ -34,7 +34,7 @@ _COOLER = Choice(
 )
 _CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "In front of it, running")))
 _WATER = QuantitySpec(
-    kind="gas_flow", low="0 L/min", high="1000 L/min", unit="L/min", title="Coolant flow", help="At full load", blank="auto: 7 K drop"
+    kind="liquid_flow", low="0 L/min", high="1000 L/min", unit="L/min", title="Coolant flow", help="At full load", blank="auto: 7 K drop"
 )
 _STANDS = Choice("Radiator mounting", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))
 

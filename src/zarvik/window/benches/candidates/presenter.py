@@ -46,7 +46,7 @@ TITLES = {
     HOUSINGS: "Housings",
     PULLEYS: "Pulleys",
 }
-HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "WG open", "surge", "price", "arrives")
+HEADS = ("power", "full boost", "spool", "in gear", "back-pr.", "WG open", "surge", "price", "arrives")
 
 
 def seconds(pull: Pull | None) -> str:

@@ -290,7 +290,7 @@ class GoalBench(Bench):
             self.figures.say("")
             return
         engine = self.desk.answer.build.engine if self.desk.answer else None
-        swept = say(engine.displacement, "volume", places=3) if engine else ""
+        swept = say(engine.displacement, "volume", places=1 if self.desk.unit("volume") == "in³" else 3) if engine else ""
         consumption = point.fuel / point.power if point.power > 0 else float("nan")
         self.figures.say(
             tr(

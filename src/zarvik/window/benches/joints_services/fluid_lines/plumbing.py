@@ -57,7 +57,7 @@ def _oil(answer: Answer, units: Mapping[str, str]) -> Lane:
     lines = answer.build.lines
     least, most = oil.WANTS[lines.bearings]
     flow = fed(lines)
-    needs = tr_format("needs {0} to {1}", figure(least, "oil_flow", units).partition("\u00a0")[0], figure(most, "oil_flow", units))
+    needs = tr_format("needs {0} to {1}", figure(least, "liquid_flow", units).partition("\u00a0")[0], figure(most, "liquid_flow", units))
     hole = figure(lines.restrictor_bore, "length", units) if lines.restrictor_bore > 0.0 else tr("no restrictor")
     carries = drain_capacity(lines)
     return Lane(
@@ -65,10 +65,11 @@ def _oil(answer: Answer, units: Mapping[str, str]) -> Lane:
         (tr("Engine"), tr("Turbo"), tr("Sump")),
         (
             Pipe(
-                figure(flow, "oil_flow", units) if flow > 0.0 else needs, f"{figure(lines.oil_pressure, 'pressure_gauge', units)}, {hole}"
+                figure(flow, "liquid_flow", units) if flow > 0.0 else needs,
+                f"{figure(lines.oil_pressure, 'pressure_gauge', units)}, {hole}",
             ),
             Pipe(
-                tr_format("carries {0}", figure(carries, "oil_flow", units)) if carries > 0.0 else tr("drain not entered"),
+                tr_format("carries {0}", figure(carries, "liquid_flow", units)) if carries > 0.0 else tr("drain not entered"),
                 tr_format("{0}, falls {1}", figure(lines.drain_bore, "length", units), figure(lines.drain_slope, "angle", units))
                 if carries > 0.0
                 else "",
@@ -119,7 +120,7 @@ def _water(answer: Answer, units: Mapping[str, str]) -> Lane | None:
         WATER,
         boxes,
         (
-            Pipe(figure(flow / HOT_WATER, "oil_flow", units), figure(circuit.bore, "length", units)),
+            Pipe(figure(flow / HOT_WATER, "liquid_flow", units), figure(circuit.bore, "length", units)),
             Pipe(
                 tr_format("{0} warmer", figure(turbo_coolant.temperature_rise(heat, flow), "warming", units)),
                 tr_format("rises {0}", figure(circuit.rise, "length", units)),
