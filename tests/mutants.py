@@ -7,8 +7,8 @@ Run by hand, in an environment that has the program's own packages and, beside t
     python tests/mutants.py score FOLDER          what was noticed, by room
     python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
 
-A change is noticed when one of the tests fails that run its line; those first that run it, the quick ones before, then
-the others of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is
+A change is noticed when one of the tests fails that run its line; the quickest first, then what was kept of earlier runs, then
+the others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is
 a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, `strict` of a
 `zip`, `is` in the place of `==`, and variables put in the place of others.
 """
@@ -40,6 +40,7 @@ from cosmic_ray.mutating import mutate_code
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "zarvik"
 BUDGET = 40.0  # s of tests that a change is asked of
+SOON = 6.0  # s of them, the quickest, that come before all others
 QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 2.0  # times as long as it was measured may a test take before the change counts as one that hangs
 # what was kept of earlier runs is asked as well
@@ -178,8 +179,13 @@ class Asked:
             if self.times[name] <= left and name not in self.failed:
                 found.append(name)
                 left -= self.times[name]
-        # What was kept of earlier runs looks at everything: it is asked first, the shortest before the others.
-        return list(dict.fromkeys([*(name for name in first if name.startswith(KEPT)), *found]))
+        # A few seconds of the quickest find most changes; then what was kept of earlier runs, which looks at everything
+        quick, left = [], SOON
+        for name in (name for name in found if self.times[name] <= QUICK and not name.startswith("tests/house/")):
+            left -= self.times[name]
+            if left >= 0.0:
+                quick.append(name)
+        return list(dict.fromkeys([*quick, *(name for name in first if name.startswith(KEPT)), *found]))
 
 
 def compiled_readers() -> set[str]:

@@ -543,6 +543,7 @@ def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], ta
     sheet.load(str(first))
     assert len(sheet.tracing.traces) == 2 and "traced before" in sheet.text.text()
     rest(window)
+    assert tracings.kept(tracings.key_of(second.read_bytes())) is None, "nothing was traced on it"
     # Ended without a word, as by a cut: nothing but what was kept is there
     again = open_window(tarn)
     again.show_bench("turbo")

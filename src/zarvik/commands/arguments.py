@@ -101,7 +101,9 @@ def _solving(words: Words) -> None:
     )
     check = words.add_parser("check", help=tr("print the checks; exits with 1 if one fails, 2 on bad input"))
     check.add_argument("file")
-    weighing = words.add_parser("candidates", help=tr("print every candidate at every boost level, with its seconds; pulleys of a blower"))
+    weighing = words.add_parser(
+        "candidates", help=tr("print every candidate at every boost level, with its spool time; pulleys of a blower")
+    )
     weighing.add_argument("file")
     _json(weighing)
     hot = words.add_parser("exhaust", help=tr("print manifold types side by side, the boost the wastegate holds, and its hoses"))

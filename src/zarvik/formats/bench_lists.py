@@ -26,7 +26,7 @@ COLUMNS = ("run", "row", "feed_mm", "rotation_deg", "angle_deg", "radius_mm")
 
 
 def bends(found: CutList) -> str:
-    """Every run as a tube bender takes it, as CSV: run, row, feed mm, rotation degrees, angle degrees, centre-line radius
+    """Every run as a tube bender takes it, as CSV: run, row, feed mm, rotation degrees, angle degrees, centreline radius
     mm; the last row of a run is the straight behind its last bend."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
@@ -116,7 +116,7 @@ def bars(nested: Nested, names: tuple[str, ...], units: Mapping[str, str]) -> li
 
 
 def bend_words(tube: Tube, radius: float, units: Mapping[str, str]) -> str:
-    """A bend as it is asked for in a shop: its tube and centre-line radius (m), in the owner's `units`."""
+    """A bend as it is asked for in a shop: its tube and centreline radius (m), in the owner's `units`."""
     return tr_format("{0}, {1} radius", tube_words(tube, units), ruled(radius, units))
 
 

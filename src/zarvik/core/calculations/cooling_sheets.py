@@ -41,7 +41,7 @@ def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="Q = Q_w + x · P_f",
         lines=(
             Line("Q_w", "from the gas to the walls", Figure(coolant_heat(solver, point), "heat_flow"), "coolant_heat"),
-            Line("x", "share of friction heat to the water", Figure(RUBBED, "ratio")),
+            Line("x", "share of friction heat to the coolant", Figure(RUBBED, "ratio")),
             Line("P_f", "friction", Figure(friction_power(solver, point), "heat_flow")),
         ),
         source="Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
@@ -64,11 +64,11 @@ def _radiator(
             relation="T = T_a + Q / (ε · C)",
             lines=(
                 Line("T_a", "air temperature at the radiator", Figure(found.taken, "temperature")),
-                Line("Q", "heat to the water", Figure((found.water - found.taken) * found.effectiveness * least, "heat_flow")),
+                Line("Q", "heat to the coolant", Figure((found.water - found.taken) * found.effectiveness * least, "heat_flow")),
                 Line("ε", "effectiveness", Figure(found.effectiveness, "ratio")),
                 Line("C", "smaller capacity flow, W/K", Figure(least, "number")),
                 Line("m_a", "air through it", Figure(found.air, "mass_flow")),
-                Line("m_w", "water through it", Figure(water, "mass_flow")),
+                Line("m_w", "coolant through it", Figure(water, "mass_flow")),
             ),
             source="Effectiveness-NTU (Kays & London 1984), louvred fins (Chang & Wang 1997, Davenport 1983); wind, pump, share of the "
             "heat: "
@@ -116,10 +116,10 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(seconds, "seconds"),
         relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
         lines=(
-            Line("H", "heat capacity of water and metal per displacement, MJ/(m³ K)", Figure(1e-6 * HOLDS_HEAT, "number")),
+            Line("H", "heat capacity of coolant and metal per displacement, MJ/(m³ K)", Figure(1e-6 * HOLDS_HEAT, "number")),
             Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
             Line("K", "radiator capacity, W/K", Figure(found.carries, "number")),
-            Line("T", "where the water would go", Figure(found.water, "temperature"), "radiator_full"),
+            Line("T", "where the coolant would go", Figure(found.water, "temperature"), "radiator_full"),
             Line("T_1", "where it begins", Figure(BEGINS, "temperature")),
             Line("T_2", "where it has to end", Figure(COOLANT.most, "temperature")),
         ),
@@ -136,11 +136,11 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
         result=Figure(sustained_share(solver, build.radiator, point), "ratio"),
         relation="s = (T_2 − T_0) / (T − T_0)",
         lines=(
-            Line("T_2", "water temperature limit", Figure(COOLANT.most, "temperature")),
+            Line("T_2", "coolant temperature limit", Figure(COOLANT.most, "temperature")),
             Line("T_0", "ambient", Figure(ambient, "temperature")),
             Line("T", "held at full load", Figure(found.water, "temperature"), "radiator_full"),
         ),
-        source="Water and the air before the radiator rise in proportion to the heat",
+        source="Coolant and the air before the radiator rise in proportion to the heat",
     )
 
 
@@ -156,7 +156,7 @@ def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("d", "turbine wheel", Figure(build.turbo.turbine.wheel, "length")),
             Line("x", "housing over gas, in kelvin", Figure(HOUSING, "ratio")),
             Line("T", "gas before the turbine", Figure(gas, "temperature"), "temperature:turbine_inlet"),
-            Line("T_w", "water flow", Figure(turbo_coolant.HOT, "temperature")),
+            Line("T_w", "coolant temperature", Figure(turbo_coolant.HOT, "temperature")),
         ),
         source="Common practice, no source",
     )
@@ -171,7 +171,7 @@ def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
         relation="ΔT = Q / (m · c)",
         lines=(
             Line("Q", "heat", Figure(heat, "heat_flow"), "turbo_heat"),
-            Line("m", "water flow from the engine's pump at 15 kPa", Figure(flow, "mass_flow")),
+            Line("m", "coolant flow from the engine's pump at 15 kPa", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
         ),
         source="Energy balance; hose: 64 / Re or Blasius, and six velocity heads; pump: common practice, no source",
@@ -195,7 +195,7 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
             Line("h", "rise of the return", Figure(circuit.rise, "length")),
         ),
-        source="Density of warm and cold water against hose friction; the quarter: common practice, no source",
+        source="Density of warm and cold coolant against hose friction; the quarter: common practice, no source",
     )
 
 

@@ -173,7 +173,7 @@ def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
         result=Figure(found.radius / found.outside, "factor"),
         relation="k = R / D",
         lines=(
-            Line("R", message("centre-line radius"), Figure(found.radius, "length")),
+            Line("R", message("centreline radius"), Figure(found.radius, "length")),
             Line("D", message("outside diameter: bore and two walls"), Figure(found.outside, "length")),
         ),
         source="Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",

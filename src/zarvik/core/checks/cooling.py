@@ -72,13 +72,13 @@ def _radiator(case: Case) -> list[CheckResult]:
         figures["asked"] = Figure(asked, "ratio", "=fittings.full_load_share")
         words = message(
             (
-                "At {wind}, full load ({heat} into the water at {speed}) lasts {seconds} from a warm start. It "
+                "At {wind}, full load ({heat} into the coolant at {speed}) lasts {seconds} from a warm start. It "
                 "sustains {share} of full load; {asked} is required, at {taken} air"
             ),
             **figures,
         )
     else:
-        words = message("At {wind} it sustains full load ({heat} into the water at {speed}): {full}, at {taken} air", **figures)
+        words = message("At {wind} it sustains full load ({heat} into the coolant at {speed}): {full}, at {taken} air", **figures)
     return [
         RADIATOR_CHECK.check_result(
             words,
@@ -106,7 +106,7 @@ def _in_town(case: Case) -> CheckResult:
         if town.water < BEGINS
         else message("Standing, no fan moves air: it boils in traffic, with any engine")
         if boils
-        else message("Standing, with {fan} of fan, the water reaches {town}", **figures),
+        else message("Standing, with {fan} of fan, the coolant reaches {town}", **figures),
         state=MARGINAL if boils else "",
         value=None if boils else town.water,
         cure=message("Fans on a shroud over the whole core; their printed flow is without a core"),
@@ -122,7 +122,7 @@ def _on_hill(case: Case, point: Point) -> list[CheckResult]:
     return [
         RADIATOR_HILL_CHECK.check_result(
             message(
-                "Water {hill} throughout the climb, at {wind}",
+                "Coolant {hill} throughout the climb, at {wind}",
                 hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
                 wind=Figure(train.speed, "road_speed", "=towing.speed"),
             ),

@@ -94,7 +94,7 @@ class NearestTurbo:
 
     @property
     def fits(self) -> bool:
-        """Is it the same within what calipers and wear take?"""
+        """Is it the same within what callipers and wear take?"""
         return bool(self.off) and self.worst <= WORN and not self.unlike
 
 

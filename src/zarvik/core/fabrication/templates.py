@@ -59,7 +59,7 @@ class PieCuts:
 
 
 def pie_cuts(diameter: float, radius: float, angle: float, count: int) -> PieCuts:
-    """A bend of an outside `diameter` and centre-line `radius` (m) through an `angle` (rad) from straight tube with so
+    """A bend of an outside `diameter` and centreline `radius` (m) through an `angle` (rad) from straight tube with so
     many cuts (`count`): the middle of each piece touches the arc. Raises Fault where the short side would be none."""
     if count < 1:
         raise Fault("a segmented bend needs at least one cut")

@@ -32,7 +32,7 @@ class Frame:
         return Frame(self.origin, self.axes @ rotation_about(np.array([0.0, 0.0, 1.0]), roll))
 
     def bent(self, radius: float, angle: float) -> Frame:
-        """The frame behind a bend of centre-line `radius` m through `angle` rad, towards its own x."""
+        """The frame behind a bend of centreline `radius` m through `angle` rad, towards its own x."""
         x, z = self.axes[:, 0], self.axes[:, 2]
         chord = radius * ((1.0 - math.cos(angle)) * x + math.sin(angle) * z)
         return Frame(self.origin + chord, self.axes @ rotation_about(np.array([0.0, 1.0, 0.0]), angle))

@@ -27,7 +27,7 @@ def chain_end(
     jacobian: np.ndarray,
 ) -> float:
     """Length m of a chain; fills `end` (4x3: place m, and the three axes) and `jacobian` (7 x variables: place m, way,
-    length m). For each piece: does it bend (`bends`, 0 or 1), its centre-line radius m (`radii`), length m or angle rad
+    length m). For each piece: does it bend (`bends`, 0 or 1), its centreline radius m (`radii`), length m or angle rad
     (`sizes`), roll rad (`rolls`), and which of the `values` stands for its size and its roll (`size_of`, `roll_of`; -1
     none). `start`: 4x3 as `end`."""
     n = len(values)

@@ -51,7 +51,7 @@ def straight(id: str, length: float, bore: float, *, bore_out: float | None = No
 
 
 def bend(id: str, radius: float, angle: float, bore: float, *, roll: float = 0.0) -> Segment:
-    """A bend: centre-line `radius` m, `angle` rad, `bore` m, `roll` rad; `id` its key."""
+    """A bend: centreline `radius` m, `angle` rad, `bore` m, `roll` rad; `id` its key."""
     return Segment(id=id, length=radius * angle, bore_in=bore, bore_out=bore, radius=radius, angle=angle, roll=roll)
 
 
@@ -112,7 +112,7 @@ def length(segments: Iterable[Segment]) -> float:
 @dataclass(frozen=True)
 class Row:
     """A row of a bend table: `feed` m of straight before the bend, `rotation` rad of the tube against the bend before
-    it, `angle` rad and centre-line `radius` m of the bend; the last row has no bend."""
+    it, `angle` rad and centreline `radius` m of the bend; the last row has no bend."""
 
     feed: float
     rotation: float

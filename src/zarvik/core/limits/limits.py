@@ -354,7 +354,7 @@ VALVE_MACH = Limit(
 )
 COOLANT = Limit(
     key="coolant",
-    title="Engine outlet water temperature",
+    title="Engine outlet coolant temperature",
     kind="temperature",
     good=378.15,
     most=388.15,
@@ -393,7 +393,7 @@ SUCKED = Limit(
 )
 TURBO_WATER = Limit(
     key="turbo_water",
-    title="Turbo water temperature rise",
+    title="Turbo coolant temperature rise",
     kind="warming",
     good=15.0,
     most=35.0,

@@ -31,7 +31,7 @@ CORE = Method(
 
 RADIATED = Method(
     key="radiator",
-    title="Radiator water temperature",
+    title="Coolant temperature with a radiator",
     function=radiator.radiator_state,
     limits={"road_speed": (0.0, 70.0)},
     source=f"Effectiveness-NTU; louvres: Chang & Wang 1997, Davenport 1983; share of the wind, pump, what a block holds: {PRACTICE}",

@@ -64,10 +64,10 @@ BREATHED = Method(
 
 CENTRED = Method(
     key="centre",
-    title="Turbo water flow",
+    title="Turbo coolant flow",
     function=turbo_coolant.thermosiphon_flow,
     limits={"heat": (10.0, 5000.0)},
-    source=f"Weight of warm against cold water and what hoses rub; heat: {PRACTICE}",
+    source=f"Weight of warm against cold coolant and what hoses rub; heat: {PRACTICE}",
     accuracy="a factor of two",
 )
 

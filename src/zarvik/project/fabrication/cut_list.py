@@ -54,7 +54,7 @@ class Tube(NamedTuple):
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Cut:
-    """A piece that is made: its `name`, `kind`, outside diameter `tube` m, `length` along its middle, the centre-line
+    """A piece that is made: its `name`, `kind`, outside diameter `tube` m, `length` along its middle, the centreline
     `radius` m and `angle` rad of a bend, and where its scribe line stands: `roll` rad clockwise from that of the bend
     before it, for who looks along the flow; None where there is no bend before it. `legs`: m of straight before and
     behind a bend that come with the bend it is cut from, so that no weld is there; `in_leg`: a straight that is such a

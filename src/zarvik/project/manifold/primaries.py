@@ -171,7 +171,7 @@ def rounded(value: float, like: Quantity) -> Quantity:
     return Quantity(round(value / plain[1], 2), plain[0], like.kind)
 
 
-# Weld elbows, ASME B16.9: long ones have a centre-line radius of one and a half nominal sizes, short ones of one.
+# Weld elbows, ASME B16.9: long ones have a centreline radius of one and a half nominal sizes, short ones of one.
 NOMINAL = (12.7, 19.05, 25.4, 31.75, 38.1, 50.8, 63.5, 76.2, 88.9, 101.6)
 
 

@@ -18,7 +18,7 @@ from zarvik.core.ducts.pieces.straight import MATERIAL
 
 
 def _loss(method: str, bore: float, radius: float, angle: float, re: float, rough: float) -> float:
-    # The centre-line radius is always handed over: without it the library takes 5 diameters.
+    # The centreline radius is always handed over: without it the library takes 5 diameters.
     return float(fluids.bend_rounded(Di=bore, angle=math.degrees(angle), rc=radius, Re=re, roughness=rough, method=method))
 
 
@@ -67,7 +67,7 @@ def bend_spread(bore: float, radius: float, angle: float, rough: float) -> tuple
 
 
 def build(*, id: str, name: str, bore: float, radius: float, angle: float, material: str, cover: str = "bare") -> Element:
-    """Element of a bend: `bore` and centre-line `radius` in m, turn `angle` in rad.
+    """Element of a bend: `bore` and centreline `radius` in m, turn `angle` in rad.
 
     Raises ValueError when the bend is tighter than its own bore allows or than the method knows.
     """
@@ -111,7 +111,7 @@ ROLL = Parameter(
 BEND = PieceKind(
     "bend",
     "Mandrel bend",
-    "Bend of constant bore; its loss depends on the centre-line radius",
+    "Bend of constant bore; its loss depends on the centreline radius",
     (
         bore(),
         Parameter(

@@ -30,7 +30,7 @@ _FAN = QuantitySpec(
 _COOLER = Choice(
     "Intercooler position",
     lambda: (("before", "In front of the radiator"), ("apart", "Elsewhere")),
-    "Or the front radiator of a water-to-air intercooler",
+    "Or the front radiator of an air-to-water intercooler",
 )
 _CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "In front of it, running")))
 _WATER = QuantitySpec(

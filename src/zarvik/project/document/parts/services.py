@@ -30,11 +30,11 @@ _END = Choice("Breather outlet", lambda: tuple(crankcase_breather.ENDS.items()),
 
 _WATER = Choice("Turbo coolant", lambda: tuple(turbo_coolant.WATERED.items()))
 _WATER_BORE = QuantitySpec(
-    kind="length", low="0 mm", high="40 mm", unit="mm", title="Water hose bore", help="Smallest, in the fitting", blank="not measured"
+    kind="length", low="0 mm", high="40 mm", unit="mm", title="Coolant hose bore", help="Smallest, in the fitting", blank="not measured"
 )
-_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Total water hose length")
+_WATER_LONG = QuantitySpec("length", "100 mm", "10 m", "mm", "Total coolant hose length")
 _RISE = QuantitySpec(
-    kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Water return height above the turbo", help="Negative if below it"
+    kind="length", low="-1.5 m", high="1.5 m", unit="mm", title="Coolant return height above the turbo", help="Negative if below it"
 )
 
 _SEAT = QuantitySpec(

@@ -25,7 +25,7 @@ class Line(Part):
     points: tuple[tuple[float, float, float], ...]
 
 
-_CALIPER = "Calipers, across two opposite blades, housing off"
+_CALIPER = "Callipers, across two opposite blades, housing off"
 _WHEEL = QuantitySpec(
     kind="length",
     low="20 mm",

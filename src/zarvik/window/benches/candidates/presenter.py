@@ -384,7 +384,7 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
 _GIVEN = {
     "power": ("power", "{0} less power"),
     "spool": ("rotation", "full boost {0} later"),
-    "seconds": ("time", "full boost {0} later"),
+    "seconds": ("time", "spool {0} longer"),
     "back_pressure": ("factor", "back-pressure {0} higher"),
 }
 
@@ -401,5 +401,5 @@ def gives_up(found: Sequence[Evaluated], chosen: str, stage: int, units: Mapping
             kind, words = _GIVEN[item.key]
             figure = show(item.by, kind, units.get(kind), places=2 if kind == "time" else None)
             parts.append(tr(words).format(figure))
-        lines.append(tr_format("compared with {0} {1}", name, ", ".join(parts)))
+        lines.append(tr_format("compared with {0}: {1}", name, ", ".join(parts)))
     return tuple(lines)

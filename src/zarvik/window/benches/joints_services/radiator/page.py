@@ -41,7 +41,7 @@ class CoolingPage(EntriesPage):
             tr("Results for radiator and coolant"),
             ((tr("Radiator"), RADIATOR), (tr("Turbo coolant"), COOLANT)),
             JUDGED,
-            tr("Enter the radiator core (width, height, thickness) or the turbo's water hoses: results appear here"),
+            tr("Enter the radiator core (width, height, thickness) or the turbo's coolant hoses: results appear here"),
             tr("Never open a hot radiator cap. Fans start by themselves."),
         )
 
