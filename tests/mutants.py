@@ -7,10 +7,10 @@ Run by hand, in an environment that has the program's own packages and, beside t
     python tests/mutants.py score FOLDER          what was noticed, by room
     python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
 
-A change is noticed when one of the tests fails that run its line; the quickest first, then what was kept of earlier runs, then
-the others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is
-a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, `strict` of a
-`zip`, `is` in the place of `==`, and variables put in the place of others.
+A change is noticed when one of the tests fails that run its line; the quickest first, then what was kept of earlier runs, then the
+others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every
+result is a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, `strict`
+of a `zip`, `is` in the place of `==`, and variables put in the place of others.
 """
 
 from __future__ import annotations

@@ -36,7 +36,7 @@ from zarvik.project.engine.diesel_pump import sentences as turned
 from zarvik.project.heat.hot_parts import HotSideReport, place_words, told_boss, told_hung
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.manifold.manifold_types import ManifoldType
+from zarvik.project.manifold.manifold_types import OWN, ManifoldType
 from zarvik.project.uncertainty.uncertainty import worth_measuring
 from zarvik.project.units.rendering import advice, as_sold, change, entry_text, exact, figure, render, rough_figure, words
 from zarvik.project.vehicle.towing import TowingReport
@@ -245,10 +245,11 @@ def evaluated(project: Project, asked: ComparisonBasis, found: Sequence[Evaluate
 def schools(project: Project, found: Sequence[ManifoldType]) -> None:
     """Manifolds of every school, a row each."""
     units = project.shown_units
+    late = any(s.key == OWN and s.threshold < project.goal.hold_back_until.si for s in found)
     heads = (
         (tr("manifold"), "<20"),
         (tr("power"), ">9"),
-        (tr("full boost"), ">12"),
+        (tr("turbo alone" if late else "full boost"), ">12"),
         (tr_format("at {0:.0f}", project.goal.pedal_at.si), ">9"),
         (tr("back-pr."), ">9"),
         (tr("gas"), ">9"),

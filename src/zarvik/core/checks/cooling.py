@@ -160,12 +160,12 @@ def _turbo(case: Case) -> list[CheckResult]:
     return [
         TURBO_WATER_CHECK.check_result(
             message(
-                ("{heat} warms the flow of a {bore} hose by {warmer}. After shut-off nothing circulates, because the return does not rise"),
+                "{heat} warms the flow of the {bore} hose by {warmer}. After shut-off nothing circulates, because the return does not rise",
                 **figures,
             )
             if stands
             else message(
-                ("{heat} warms the flow of a {bore} hose by {warmer}. After shut-off it circulates over {rise} and warms by {after}"),
+                ("{heat} warms the flow of the {bore} hose by {warmer}. After shut-off it circulates over {rise} and warms by {after}"),
                 **figures,
             ),
             state=MARGINAL if stands and state == OK else state,

@@ -81,7 +81,7 @@ def _oil(case: Case) -> list[CheckResult]:
         found.append(
             OIL_DRAIN_CHECK.check_result(
                 message(
-                    "A {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
+                    "The {bore} drain at {fall} carries {carries} of foam half full; {comes} arrives",
                     (". It ends below the oil: it stays full" if not lines.drain_above else ""),
                     bore=Figure(lines.drain_bore, "length", "=fluid_lines.drain_bore"),
                     fall=Figure(lines.drain_slope, "angle", "=fluid_lines.drain_slope"),
@@ -184,7 +184,7 @@ def _pump_and_line(case: Case, point: Point) -> list[CheckResult]:
         ),
         FUEL_LINE_CHECK.check_result(
             message(
-                "{speed} in a {bore} line, with the full pump flow circulating",
+                "{speed} in the {bore} line, with the full pump flow circulating",
                 speed=Figure(speed, "velocity", "fuel_speed", point.speed),
                 bore=Figure(lines.fuel_line_bore, "length", "=fluid_lines.fuel_line_bore"),
             ),

@@ -225,7 +225,7 @@ def _exhaust(size: Sizes, air: float, blown: bool) -> list[Piece]:
         _pipe("e-down", "Downpipe", bore, 200, STEEL),
         _bend("e-floor", "Bend under the floor", bore, STEEL),
         _pipe("e-mid", "Pipe under the floor", bore, 700, STEEL),
-        _rated("e-muffler", "Muffler", bore, air / 1.2 * 1.35, "3000 Pa", "10 %"),
+        _rated("e-silencer", "Silencer", bore, air / 1.2 * 1.35, "3000 Pa", "10 %"),
         _pipe("e-tail", "Tail pipe", bore, 1800, STEEL),
         {"id": "e-out", "kind": "mouth", "name": "Tailpipe exit", "bore": _mm(bore)},
     ]

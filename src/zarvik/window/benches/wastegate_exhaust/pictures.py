@@ -411,7 +411,7 @@ class ManifoldRows(QWidget):
 
     def _columns(self) -> tuple[show.Column, ...]:
         project = self.desk.project
-        return show.columns(project.shown_units, driven=project.blower.fitted)
+        return show.columns(project.shown_units, driven=project.blower.fitted, late=show.let_in_late(project, self.found))
 
     def make_room(self) -> None:
         """As high as its rows are at this width."""
@@ -501,7 +501,7 @@ class ManifoldRows(QWidget):
         if not values or not math.isfinite(value):
             return
         low, high = min(0.0, min(values)), max(values)
-        if column.title in ("full boost", "power", "exhaust gas"):
+        if column.title in ("full boost", "turbo alone", "power", "exhaust gas"):
             # What differs by little is shown from where it begins to differ.
             low = min(values) - 0.25 * (max(values) - min(values)) - 1e-9
         share = (value - low) / (high - low) if high > low else 1.0

@@ -147,8 +147,9 @@ class Column:
     less: bool = True
 
 
-def columns(units: Mapping[str, str], *, driven: bool = False) -> tuple[Column, ...]:
-    """The columns, in the owner's units. A blower that is `driven` by a belt boosts as soon whatever the manifold is."""
+def columns(units: Mapping[str, str], *, driven: bool = False, late: bool = False) -> tuple[Column, ...]:
+    """The columns, in the owner's units. A blower that is `driven` by a belt boosts as soon whatever the manifold is; where the
+    controller lets full boost in `late`, the speed is that of the turbo alone, and called so."""
 
     def of(kind: str, value: float) -> str:
         return figure(value, kind, units) if value == value else "–"
@@ -157,8 +158,8 @@ def columns(units: Mapping[str, str], *, driven: bool = False) -> tuple[Column, 
         return "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
 
     response = (
-        Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
-        Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
+        Column("turbo alone" if late else "full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
+        Column("spool", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
     )
     return (
         *(response if not driven else ()),
@@ -179,8 +180,15 @@ def columns(units: Mapping[str, str], *, driven: bool = False) -> tuple[Column, 
     )
 
 
-def gains(found: Sequence[ManifoldType], units: Mapping[str, str], *, driven: bool = False) -> str:
-    """Which boosts earliest and which makes most power, against the present manifold; of a blower that is `driven` power alone."""
+def let_in_late(project: Project, found: Sequence[ManifoldType]) -> bool:
+    """Does the controller let in full boost later than the turbo makes it on the present manifold?"""
+    own = next((s for s in found if s.key == OWN), None)
+    return own is not None and own.threshold < project.goal.hold_back_until.si
+
+
+def gains(found: Sequence[ManifoldType], units: Mapping[str, str], *, driven: bool = False, late: bool = False) -> str:
+    """Which boosts earliest and which makes most power, against the present manifold; of a blower that is `driven` power alone. Where
+    the controller lets full boost in `late`, earliest is the turbo alone."""
     own = next((s for s in found if s.key == OWN), None)
     others = [s for s in found if s.key != OWN and s.threshold == s.threshold]
     if own is None or not others or own.threshold != own.threshold:
@@ -191,7 +199,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str], *, driven: bo
     if not driven and early.threshold < own.threshold - 20.0:
         words.append(
             tr_format(
-                "{0}: full boost from {1} instead of {2}",
+                "{0}: the turbo alone makes full boost from {1} instead of {2}" if late else "{0}: full boost from {1} instead of {2}",
                 tr(early.title),
                 figure(early.threshold, "rotation", units),
                 figure(own.threshold, "rotation", units),

@@ -275,9 +275,9 @@ class ExhaustBench(Bench):
         else:
             self.schools = reply.value if reply.state == DONE else ()
             self.rows.take(self.schools)
-            self.gains.setText(
-                show.gains(self.schools, units, driven=self.desk.project.blower.fitted) if self.schools else opening(reply.fault)
-            )
+            project = self.desk.project
+            told = show.gains(self.schools, units, driven=project.blower.fitted, late=show.let_in_late(project, self.schools))
+            self.gains.setText(told if self.schools else opening(reply.fault))
             self._say_taken()
 
     def _say_taken(self) -> None:

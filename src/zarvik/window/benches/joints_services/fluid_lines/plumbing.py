@@ -147,7 +147,8 @@ class PlumbingPicture(QWidget):
         """Follow the newest answer."""
         answer = self.desk.answer
         self.lanes = lanes_of(answer, self.desk.project.shown_units) if answer is not None else ()
-        words = ("; ".join((tr(TITLES[lane.fluid]), *(f"{p.flow}, {p.state}" for p in lane.pipes))) for lane in self.lanes)
+        pipes = {lane.fluid: [", ".join(filter(None, (p.flow, p.state))) for p in lane.pipes] for lane in self.lanes}
+        words = ("; ".join(filter(None, (tr(TITLES[fluid]), *said))) for fluid, said in pipes.items())
         self.setAccessibleDescription(". ".join(words))
         self.setFixedHeight(self.sizeHint().height())
         self.setVisible(bool(self.lanes))

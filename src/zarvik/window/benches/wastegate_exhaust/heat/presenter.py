@@ -65,7 +65,7 @@ def probe_lines(found: HotSideReport, units: Mapping[str, str]) -> tuple[str, ..
     lines = []
     for probe in found.parts.probes:
         more = figure(abs(probe.add), "temperature_difference", units)
-        words = tr_format("add {0}", more) if probe.add > 0.0 else tr_format("remove {0}", more)
+        words = tr_format("add {0}", more) if probe.add > 0.0 else tr_format("subtract {0}", more)
         lines.append(
             tr_format(
                 "{0}: gas of {1} reads {2}, {3:.0f} s lag; compared with the gas in the collector {4}"
