@@ -159,6 +159,9 @@ def known(found: Answer, project: Project) -> None:
         band = bands.of(name)
         if band is not None and value == value:
             low, high = (figure(v, kind, units) for v in (value - band.below, value + band.above))
+            if low == high:
+                _out(tr_format("{0} {1}: set by the controller", title, low))
+                continue
             _out(
                 tr_format(
                     "{0} {1}: {2} to {3} (95 % range); {4:.0f} % of it comes from the model itself",
@@ -245,7 +248,7 @@ def evaluated(project: Project, asked: ComparisonBasis, found: Sequence[Evaluate
 def schools(project: Project, found: Sequence[ManifoldType]) -> None:
     """Manifolds of every school, a row each."""
     units = project.shown_units
-    late = any(s.key == OWN and s.threshold < project.goal.hold_back_until.si for s in found)
+    late = not project.blower.fitted and any(s.key == OWN and s.threshold < project.goal.hold_back_until.si for s in found)
     heads = (
         (tr("manifold"), "<20"),
         (tr("power"), ">9"),
@@ -253,7 +256,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
         (tr_format("at {0:.0f}", project.goal.pedal_at.si), ">9"),
         (tr("back-pr."), ">9"),
         (tr("gas"), ">9"),
-        (tr("holds"), ">8"),
+        (tr("volume"), ">8"),
         (tr("mass"), ">8"),
         (tr("welds"), ">6"),
         (tr("hours"), ">6"),

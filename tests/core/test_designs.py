@@ -496,6 +496,8 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
         tree["designs"][0]
     )
     assert tree["asked"]["money"] == 2200.0 and len(tree["trades"]) == len(tree["designs"])
+    told = [trade for trades in tree["trades"] for trade in trades]
+    assert told and all(trade["granted"] is bool(trade["costs"]) for trade in told), "what is granted costs something"
     goal = tmp_path / "b.zarvik.json"
     assert main([*words, "--take", "1", "--into", str(goal)]) == 0
     capsys.readouterr()

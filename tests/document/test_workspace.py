@@ -351,7 +351,7 @@ def test_states_set_aside_are_seen_again(tarn: Project, tmp_path: Path) -> None:
         assert [u.journal.suffix for u in journal.left_behind()] == [".older"]
         told = journal.damaged()
         assert [d.journal.name for d in told] == ["bad.unreadable"]
-        assert told[0].reason
+        assert "property name" in told[0].reason, "as the reader of JSON says it"
     journal.discard(told[0])
     journal.discard(journal.left_behind()[0])
     assert (journal.damaged(), journal.left_behind()) == ([], [])

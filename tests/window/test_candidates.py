@@ -75,6 +75,9 @@ def test_candidates_side_by_side(window: MainWindow) -> None:
         rest(window)
         assert bench.chart.picture is not None and len(bench.chart.picture.curves) == 4
         assert not bench.chart.grab().isNull()
+    for mode in (presenter.BOOST, presenter.POWER):
+        alone = presenter.picture(mode, window.desk.project, bench.found.found[:1], 0, {})
+        assert alone is not None and len(alone.curves) == 1, "one candidate has a chart too"
     other = next(row for row in shown if not row.row.chosen)
     QTest.mouseClick(other, Qt.MouseButton.LeftButton, pos=QPoint(60, 12))
     assert window.desk.project.turbo == other.row.id

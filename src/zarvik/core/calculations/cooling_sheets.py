@@ -307,7 +307,7 @@ def _foot_heat(build: Build, solver: Solver, point: Point) -> Sheet:
     found = _barrier(build, point, "barrier_heat")
     return Sheet(
         key="barrier_heat",
-        title="Heat through the manifold's foot",
+        title="Heat into the intake manifold",
         result=Figure(found.full.heat, "small_heat"),
         relation="Q = (T_h − T_c) / (1 / G + 1 / U)",
         lines=(

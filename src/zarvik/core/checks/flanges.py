@@ -10,7 +10,7 @@ from zarvik.core.joints.flanges import easy_length
 from zarvik.core.limits.limits import ADAPTER, OK
 
 ADAPTER_CHECK = Check("adapter", "Adapter plates", about="joints", limit=ADAPTER)
-BARRIER_CHECK = Check("barrier", "Heat through the manifold's foot", about="joints:cooling", breaks=True)
+BARRIER_CHECK = Check("barrier", "Heat into the intake manifold", about="joints:cooling", breaks=True)
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 

@@ -95,10 +95,11 @@ class UncertaintyPanel(QScrollArea):
             return ""
         gas = tr("Exhaust gas temperature") if self.desk.project.blower.fitted else tr("Turbine inlet temperature")
         titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": gas}
-        say = self.desk.text
-        return tr_format(
-            "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)
-        )
+        shown, low, high = (self.desk.text(v, kind) for v in (value, value - band.below, value + band.above))
+        if low == high:
+            # Where the controller lets full boost in, no entry moves it
+            return tr_format("{0} [{1}|{2}]: set by the controller", titles[name], key, shown)
+        return tr_format("{0} [{1}|{2}]: {3} to {4}", titles[name], key, shown, low, high)
 
     def _row(self, unknown: WorthMeasuring, titles: dict[str, str]) -> str:
         say = self.desk.text
