@@ -25,6 +25,7 @@ from zarvik.core.candidates.compare import compare
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.knock import screen, screening_charge
+from zarvik.core.layout.placement import lay_out
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.turbos import candidates
@@ -283,6 +284,19 @@ def test_influences_of_the_new_kind(tarn_answer: Answer, key: str) -> None:
         assert found["charge_loss"].up > 0.0
     if key.startswith("skin"):
         assert found["bay"].up < 0.0
+
+
+@pytest.mark.parametrize("run", ["primary:c2", "exhaust", "hot_pipe"])
+def test_a_shape_is_the_sum_of_its_pieces(tarn_answer: Answer, run: str) -> None:
+    """A line for each piece of the pipe with its length, and where it ends: the last one where the pipe does."""
+    solver = tarn_answer.solver
+    sheet = calculations.sheet(solver.path, solver, tarn_answer.target, f"shape:{run}")
+    laid = lay_out(solver.path.space).line(run)  # type: ignore[arg-type]
+    assert laid is not None and len(sheet.lines) == len(laid.placed) >= 4
+    assert sum(line.figure.value for line in sheet.lines) == pytest.approx(sheet.result.value)
+    assert sheet.relation.count(" + ") == len(sheet.lines) - 1
+    ends = dict(sheet.lines[-1].meaning.figures)
+    assert [ends[way].value for way in "xyz"] == pytest.approx(list(laid.end.origin))
 
 
 def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:

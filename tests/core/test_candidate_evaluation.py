@@ -106,6 +106,18 @@ def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> Non
     assert (smaller.turbo.name, "spool") in keys and (smaller.turbo.name, "power") not in keys
 
 
+def test_how_far_it_is_grows_to_the_end(tarn: Build) -> None:
+    """Two candidates at two stages: four quarters, of the lines and of the seconds alike."""
+    project = shipped.demo("tarn")
+    asked = asked_of(project)
+    told: list[float] = []
+    lines = evaluate(tarn, (tarn.turbo, tarn.turbo), asked.stages[:2], told.append)
+    assert told == [0.0, 0.25, 0.5, 0.75]
+    told.clear()
+    with_spool_times(tarn, tarn.car, lines, asked.held, asked.geared, told.append)
+    assert told == [0.0, 0.25, 0.5, 0.75]
+
+
 def test_two_turbos_carry_two_rotors() -> None:
     """Two side by side: each moves half of the air, both rotors have to be brought to speed, and a pair with half the
     wheels each wakes about as one."""

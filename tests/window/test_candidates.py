@@ -377,6 +377,8 @@ def test_a_map_is_scaled(window: MainWindow) -> None:
     type_into(sheet.fields[1], "150 mm")
     assert not sheet.make.isEnabled() and "0.5 to 2" in sheet.message.text()
     type_into(sheet.fields[1], "59.4 mm")
+    flow = window.desk.project.chosen.lines[-1].points[-1][0]
+    assert window.desk.text(1.21 * flow, "mass_flow") in sheet.message.text(), "the most that the fastest line passes"
     click(sheet.make)
     rest(window)
     own, made = window.desk.project.chosen, window.desk.project.turbos[-1]

@@ -557,6 +557,13 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     assert len(seen) == 2
 
 
+def test_a_phase_without_checks_hides_no_other(window: MainWindow) -> None:
+    """Those behind it have their states."""
+    rail = Rail(window.desk, [Phase("a", "A", ()), Phase("b", "B", ("exhaust",)), Phase("c", "C", ("pipes",))])
+    rail.refresh()
+    assert [step.state for step in rail.steps.values()][1:] == [window.rail.steps[k].state for k in ("wastegate_exhaust", "pipes")]
+
+
 @pytest.mark.parametrize("count", [4, 10, 24])
 def test_the_rail_holds_many_phases(window: MainWindow, count: int) -> None:
     """Ten phases stand under each other at 1280 x 800, each with its own keys; more of them scroll. None
