@@ -34,8 +34,8 @@ from zarvik.window.run.pressure_run import PressureRun
 
 THE_DAY = "1700000000"  # that stands on what is printed
 STORE = Path(__file__).parents[1] / "reference" / "own_pages.json.xz"
-DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric"}
-ONLY = {"skerry": ("exhaust",)}  # benches of a demo that the others have all but for a page
+DEMOS = {"tarn": "mixed", "moth": "inch", "skerry": "metric", "fell": "inch"}
+ONLY = {"skerry": ("goal", "exhaust"), "fell": ("turbo", "layout", "exhaust")}  # benches of a demo that the others do not have so
 LEAVES = ("calculation", "uncertainty", "history")
 WIDE, NARROW = (1280, 800), ((840, 520), (640, 400))
 PAPERS: dict[str, tuple[str, ...]] = {
@@ -224,7 +224,7 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
             bench.show_page(name)
             yield f"{entry.key}, {name}", page(window, window.stack)
     if only:
-        yield from _printed(window, folder, only)
+        yield from _printed(window, folder, tuple(key for key in only if key in PAPERS))
         return
     for variant in window.session.project.variants[:1]:
         window.desk.set_overlay(variant.name)

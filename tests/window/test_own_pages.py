@@ -1,4 +1,4 @@
-"""Every page of two demos, and towing of a third, shows what it showed: see `own_pages`."""
+"""Every page of two demos, and what only the others have, shows what it showed: see `own_pages`."""
 
 from __future__ import annotations
 

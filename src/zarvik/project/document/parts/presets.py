@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
+_METRIC = {
+    "length": "mm",
+    "pressure_gauge": "bar",
+    "pressure_absolute": "kPa",
+    "mean_pressure": "bar",
+    "pressure_difference": "kPa",
+    "mass_flow": "kg/s",
+    "power": "kW",
+    "torque": "N·m",
+    "temperature": "°C",
+    "velocity": "m/s",
+    "volume": "L",
+    "road_speed": "km/h",
+    "altitude": "m",
+    "volume_flow": "m³/h",
+    "meter_flow": "kg/h",
+    "gas_flow": "L/min",
+}
 UNIT_PRESETS: dict[str, dict[str, str]] = {
-    "metric": {
-        "length": "mm",
-        "pressure_gauge": "bar",
-        "pressure_absolute": "kPa",
-        "mean_pressure": "bar",
-        "pressure_difference": "kPa",
-        "mass_flow": "kg/s",
-        "power": "kW",
-        "torque": "N·m",
-        "temperature": "°C",
-        "velocity": "m/s",
-        "volume": "L",
-        "road_speed": "km/h",
-        "altitude": "m",
-        "volume_flow": "m³/h",
-        "meter_flow": "kg/h",
-        "gas_flow": "L/min",
-    },
+    "metric": _METRIC,
     "inch": {
         "length": "in",
         "pressure_gauge": "psi",
@@ -44,24 +45,8 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
         "meter_flow": "lb/min",
         "gas_flow": "cfm",
     },
-    "mixed": {
-        "length": "mm",
-        "pressure_gauge": "bar",
-        "pressure_absolute": "kPa",
-        "mean_pressure": "bar",
-        "pressure_difference": "kPa",
-        "mass_flow": "lb/min",
-        "power": "hp",
-        "torque": "N·m",
-        "temperature": "°C",
-        "velocity": "m/s",
-        "volume": "L",
-        "road_speed": "km/h",
-        "altitude": "m",
-        "volume_flow": "m³/h",
-        "meter_flow": "kg/h",
-        "gas_flow": "L/min",
-    },
+    # As most garages say it: metric sizes, air in lb/min, power in hp
+    "mixed": {**_METRIC, "mass_flow": "lb/min", "power": "hp"},
 }
 # Those that only a shop has that measures in inches
 INCH_UNITS = frozenset(UNIT_PRESETS["inch"].values()) - frozenset(UNIT_PRESETS["mixed"].values())
