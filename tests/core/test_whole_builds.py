@@ -204,8 +204,8 @@ def test_gauge_and_reference_say_the_same(name: str) -> None:
     """Closed form: the same build 1,000 m higher on the same absolute plenum pressure draws about
     the same air; on the same gauge boost it draws less."""
     project = shipped.demo(name)
-    low = solved(with_value(project, "goal.altitude", parse("0 m", "length")))
-    high = solved(with_value(project, "goal.altitude", parse("1000 m", "length")))
+    low = solved(with_value(project, "goal.altitude", parse("0 m", "altitude")))
+    high = solved(with_value(project, "goal.altitude", parse("1000 m", "altitude")))
     if low.target.closure.solved and high.target.closure.solved:
         assert high.target.air < low.target.air
         assert high.build.site.pressure < low.build.site.pressure

@@ -9,6 +9,7 @@ from functools import cache
 from pathlib import Path
 
 import pytest
+from sources import tree as tree_of
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document.document import Project
@@ -26,24 +27,24 @@ WORDS = 25
 
 
 @cache
+def _nodes() -> dict[Path, list[ast.AST]]:
+    """Every file of the program, taken apart once."""
+    return {path: list(ast.walk(tree_of(path))) for path in sorted(SOURCE.rglob("*.py"))}
+
+
+@cache
+def _texts(path: Path) -> list[ast.Constant]:
+    """Texts of a file that are no docstrings."""
+    docs = {id(node.value) for node in _nodes()[path] if isinstance(node, ast.Expr)}
+    return [n for n in _nodes()[path] if isinstance(n, ast.Constant) and isinstance(n.value, str) and id(n) not in docs]
+
+
+@cache
 def _said() -> tuple[tuple[str, str], ...]:
     """Where a text of more than a word stands, and the text; docstrings, keys and patterns are none."""
-    found = []
-    for path in sorted(SOURCE.rglob("*.py")):
-        tree = ast.parse(path.read_text("utf-8"))
-        docs = {
-            id(node.body[0].value)
-            for node in ast.walk(tree)
-            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
-            and node.body
-            and isinstance(node.body[0], ast.Expr)
-            and isinstance(node.body[0].value, ast.Constant)
-        }
-        docs |= {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
-        for node in ast.walk(tree):
-            if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs and " " in node.value.strip():
-                found.append((f"{path.relative_to(SOURCE)}:{node.lineno}", node.value))
-    return tuple(found)
+    return tuple(
+        (f"{path.relative_to(SOURCE)}:{node.lineno}", node.value) for path in _nodes() for node in _texts(path) if " " in node.value.strip()
+    )
 
 
 def _metas() -> Iterator[QuantitySpec | Choice | TextSpec]:
@@ -82,20 +83,19 @@ def _named(node: ast.expr, name: str) -> bool:
 
 def test_no_text_names_a_class() -> None:
     """A name of the program that got into a text, as by renaming a class: “JobStore for the tuner”."""
-    trees = {path: ast.parse(path.read_text("utf-8")) for path in sorted(SOURCE.rglob("*.py"))}
-    names = {node.name for tree in trees.values() for node in ast.walk(tree) if isinstance(node, ast.ClassDef)}
+    names = {node.name for nodes in _nodes().values() for node in nodes if isinstance(node, ast.ClassDef)}
     names = {name for name in names if re.fullmatch(r"(?:[A-Z][a-z0-9]+){2,}", name)}
     assert len(names) > 150
     found = []
-    for path, tree in trees.items():
-        docs = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
-        docs |= {
-            id(n) for node in ast.walk(tree) if isinstance(node, ast.Assign) and _named(node.targets[0], "__all__") for n in ast.walk(node)
-        }
+    word = re.compile("|".join(rf"\b{name}\b" for name in sorted(names - {"AdoptedDesign"})))
+    for path, nodes in _nodes().items():
+        told = [n for n in _texts(path) if word.search(n.value)]
+        if not told:
+            continue
+        meant = {id(n) for node in nodes if isinstance(node, ast.Assign) and _named(node.targets[0], "__all__") for n in ast.walk(node)}
         # Where it is read by its name later, and in the schema of a file
-        docs |= {id(n) for node in ast.walk(tree) if isinstance(node, ast.Call) and _named(node.func, "_later") for n in node.args}
-        texts = [n for n in ast.walk(tree) if isinstance(n, ast.Constant) and isinstance(n.value, str) and id(n) not in docs]
-        found += [f"{path.name}:{n.lineno} {n.value}" for n in texts if (names - {"AdoptedDesign"}) & set(re.findall(r"\w+", n.value))]
+        meant |= {id(n) for node in nodes if isinstance(node, ast.Call) and _named(node.func, "_later") for n in node.args}
+        found += [f"{path.name}:{n.lineno} {n.value}" for n in told if id(n) not in meant]
     assert not found, found
 
 

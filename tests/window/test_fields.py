@@ -46,7 +46,7 @@ def test_entries_in_the_units_of_the_shop(window: MainWindow) -> None:
     assert project.units == "inch"
     assert project.goal.target_boost.unit == "psi"
     assert project.cold_pipe[1].bore.unit == "in"
-    assert project.goal.altitude.unit == "m"
+    assert project.goal.altitude.unit == "ft"
     for d in variants.differences(before, project):
         one, two = edits.get(before, d.place), edits.get(project, d.place)
         assert one.si == pytest.approx(two.si, rel=1e-5), d

@@ -170,7 +170,7 @@ def columns(units: Mapping[str, str], *, driven: bool = False, late: bool = Fals
         Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
         Column("work", lambda s: of("work", s.hours), lambda s: s.hours),
         Column("price", lambda s: of("money", s.money), lambda s: s.money),
-        Column("expansion", lambda s: of("length", s.grows), lambda s: s.grows),
+        Column("growth", lambda s: of("length", s.grows), lambda s: s.grows),
         Column(
             "heat cycles to crack",
             lambda s: cycles_text(s.cycles),
