@@ -9,8 +9,8 @@ from functools import cache
 from pathlib import Path
 
 import pytest
-from sources import tree as tree_of
 
+from sources import tree as tree_of
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
