@@ -521,6 +521,8 @@ def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], ta
     at = picture_of_a_map(first)
     picture_of_a_map(second, colour="#204080")
     sheet = tracer(window, first)
+    QTest.mouseMove(sheet.canvas, QPoint(40, 40))
+    assert sheet.canvas.hover is not None, "the spot under the hand is shown before it is clicked"
     before = window.desk.project
     set_axes(sheet, at)
     click(sheet.tools["speed"])
@@ -539,6 +541,13 @@ def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], ta
     assert all(np.allclose(a, t.spots, atol=2e-3) for a, t in zip(whole, sheet.tracing.traces, strict=True))
     window.redo()
     assert len(sheet.tracing.traces) == 1
+    window.undo()
+    unit = sheet.unit.currentIndex()
+    QTest.keyClick(sheet.unit, Qt.Key.Key_Down)
+    window.undo()
+    assert sheet.unit.currentIndex() == unit
+    window.redo()
+    assert sheet.unit.currentIndex() == unit + 1, "what was undone can be done again"
     window.undo()
     sheet.load(str(second))
     assert not sheet.tracing.traces

@@ -164,6 +164,14 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
     assert list(bench.places()) == list(presenter.BLOWER)
     chart.grab()
     assert {key for _, key in chart._hits} == {"opening", "overspeed"}
+    shut = next((p for p in window.desk.answer.sweep if p.turbo.opening <= 0.004), None)
+    assert shut is not None
+    at = window.desk.speed
+    window.desk.set_speed(shut.speed)
+    chart.grab()
+    assert {key for _, key in chart._hits} == {"overspeed"}, "a bypass that is shut is not drawn"
+    window.desk.set_speed(at)
+    chart.grab()
     point = window.desk.point
     assert point is not None
     # The rotors' air lies on the line of their speed: displacement, density, slip.

@@ -291,7 +291,14 @@ def test_thirty_pictures_a_second(window: MainWindow) -> None:
     view.render_image()
     one = view.render_image()
     view.eye.orbit(0.3, 0.0)
-    assert view.render_image() != one and not view._fine
+    coarse = view.render_image()
+    assert coarse != one and not view._fine
+    view.settle()
+    assert view._fine
+    if can_render():
+        # Smooth edges are of colours between those of what they divide
+        both = [len(np.unique(np.frombuffer(i.constBits(), np.uint32))) for i in (coarse, view._image)]
+        assert both[1] > 1.5 * both[0], both
 
 
 def test_a_gap_is_a_line_with_its_length(window: MainWindow) -> None:

@@ -324,7 +324,6 @@ class TraceSheet(Overlay):
         except FileError as error:
             self.message.setText(str(error))
             return
-        self._restoring = True
         self.canvas.active, self.canvas.preview, self._last = None, None, None
         self.tracing.traces = work.traces
         self.axis = {axis: list(work.spots[axis]) for axis in (ACROSS, UP)}
@@ -334,7 +333,6 @@ class TraceSheet(Overlay):
             line.setText(work.words.get(key, line.text()))
         self.unit.setCurrentIndex(max(self.unit.findText(work.words.get("unit", "")), 0))
         self.use(self.tool)
-        self._restoring = False
 
     def _restore_last(self) -> None:
         """What was traced last, also by a program that was ended in the middle of it."""
