@@ -7,10 +7,10 @@ Run by hand, in an environment that has the program's own packages and, beside t
     python tests/mutants.py score FOLDER          what was noticed, by room
     python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
 
-A change is noticed when one of the tests fails that run its line; the quickest first, then what was kept of earlier runs, then the
-others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every
-result is a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, `strict`
-of a `zip`, `is` in the place of `==`, and variables put in the place of others.
+A change is noticed when one of the tests fails that run its line; the quickest first, then those of its own file, then what was kept of
+earlier runs, then the others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change
+that it reads. Every result is a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations,
+decorators, `strict` of a `zip`, `is` in the place of `==`, and variables put in the place of others.
 """
 
 from __future__ import annotations
@@ -41,6 +41,7 @@ ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "zarvik"
 BUDGET = 40.0  # s of tests that a change is asked of
 SOON = 6.0  # s of them, the quickest, that come before all others
+OWN = 30.0  # s of tests of the file's own, however many others run its lines
 QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 2.0  # times as long as it was measured may a test take before the change counts as one that hangs
 # what was kept of earlier runs is asked as well
@@ -152,12 +153,18 @@ class Asked:
                     here.append(context)
         return here, near
 
-    def _of_readers(self, change: Change) -> list[str]:
-        """For a file that only says what is so (a table, records): tests that name it, the house's own, and those of what reads it."""
+    @staticmethod
+    def _naming(change: Change) -> tuple[re.Pattern[str], list[str]]:
+        """How a file is brought by others, and the files of tests that bring it, or are called by its name."""
         module = f"zarvik.{change.file.removesuffix('.py').replace('/', '.')}"
         package, _, name = module.rpartition(".")
         words = re.compile(rf"{re.escape(module)}\b|from {re.escape(package)} import [^\n]*\b{name}\b")
-        naming = [str(p.relative_to(ROOT)) for p in (ROOT / "tests").rglob("test_*.py") if words.search(p.read_text("utf-8"))]
+        tests = (ROOT / "tests").rglob("test_*.py")
+        return words, [str(p.relative_to(ROOT)) for p in tests if name in p.stem or words.search(p.read_text("utf-8"))]
+
+    def _of_readers(self, change: Change) -> list[str]:
+        """For a file that only says what is so (a table, records): tests that name it, the house's own, and those of what reads it."""
+        words, naming = self._naming(change)
         readers = [str(p.relative_to(SOURCE)) for p in SOURCE.rglob("*.py") if words.search(p.read_text("utf-8"))]
         below = [name for file in readers for name in self._of_file(Change(file, "", 0, 0))[1]]
         house = [file for file in self.files if file.startswith("tests/house/")]
@@ -185,7 +192,12 @@ class Asked:
             left -= self.times[name]
             if left >= 0.0:
                 quick.append(name)
-        return list(dict.fromkeys([*quick, *(name for name in first if name.startswith(KEPT)), *found]))
+        files, own, left = set(self._naming(change)[1]), [], OWN
+        for name in sorted((n for n in near if n.partition("::")[0] in files), key=lambda n: self.times[n]):
+            left -= self.times[name]
+            if left >= 0.0 and name not in self.failed:
+                own.append(name)
+        return list(dict.fromkeys([*quick, *own, *(name for name in first if name.startswith(KEPT)), *found]))
 
 
 def compiled_readers() -> set[str]:
