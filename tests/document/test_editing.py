@@ -132,6 +132,22 @@ def test_a_drag_is_one_step(tarn: Project) -> None:
     assert history.redo_label == "Bore"
 
 
+def test_a_drag_that_came_back_is_not_taken_for_the_one_before(tarn: Project) -> None:
+    """Pulled, let go, pulled to and fro in the same place and on: the first pull stays a step of its own."""
+
+    def wide(mm: int) -> Project:
+        return edits.with_value(tarn, "wastegate.diameter", parse(f"{mm} mm", "length"))
+
+    history = History(tarn)
+    history.apply("pull", wide(40), "pull")
+    history.seal()
+    history.apply("pull", wide(44), "pull")
+    history.apply("pull", wide(40), "pull")  # back where it began: no step is left of it
+    assert len(history.steps) == 2
+    history.apply("pull", wide(46), "pull")
+    assert [edits.get(s.project, "wastegate.diameter").value for s in history.steps] == [38.0, 40.0, 46.0]
+
+
 def test_nothing_changed_is_no_step(tarn: Project) -> None:
     """The same document again leaves the history as it is."""
     history = History(tarn)
