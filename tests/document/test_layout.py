@@ -329,6 +329,9 @@ def test_the_last_pieces_that_fit(tarn: Project) -> None:
     cut = remove_piece(remove_piece(tarn, "c-back"), "c-cone")
     found = gap_closings(cut, "cold_pipe")
     assert len(found) >= 2 and [(c.bends, c.welds) for c in found] == sorted((c.bends, c.welds) for c in found)
+    # Bends of a radius that the pipe has already, or of one and a half bores, as they are sold: 95.2 and 90.3 mm
+    radii = {round(s.radius, 4) for closing in found for s in closing.segments if s.bends}
+    assert radii <= {0.0952, 0.0953, 0.0903, 0.09} and min(radii) < 0.0905
     for closing in found[:3]:
         line = layout(closed_with(cut, "cold_pipe", closing)).line("cold_pipe")
         assert line is not None and end_miss(line) <= 1.0

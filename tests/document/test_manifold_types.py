@@ -87,7 +87,9 @@ def test_every_manifold_in_the_order_of_the_trade() -> None:
 
 def test_every_demo_has_its_rows() -> None:
     """Two banks, a diesel, a blower: rows without a number that is none; what cannot be is told."""
-    fell = manifold_candidates(shipped.demo("fell"))
+    told: list[float] = []
+    fell = manifold_candidates(shipped.demo("fell"), told.append)
+    assert told == pytest.approx([n / 6 for n in range(6)]), "how far it is grows to the end"
     assert len(fell) == 6 and all(s.power > 0.0 for s in fell)
     moth = manifold_candidates(shipped.demo("moth"))
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
