@@ -36,7 +36,7 @@ from zarvik.project.engine.diesel_pump import sentences as turned
 from zarvik.project.heat.hot_parts import HotSideReport, place_words, told_boss, told_hung
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
-from zarvik.project.manifold.manifold_types import OWN, ManifoldType
+from zarvik.project.manifold.manifold_types import ManifoldType, boost_is_delayed
 from zarvik.project.uncertainty.uncertainty import worth_measuring
 from zarvik.project.units.rendering import advice, as_sold, change, entry_text, exact, figure, render, rough_figure, words
 from zarvik.project.vehicle.towing import TowingReport
@@ -248,7 +248,7 @@ def evaluated(project: Project, asked: ComparisonBasis, found: Sequence[Evaluate
 def schools(project: Project, found: Sequence[ManifoldType]) -> None:
     """Manifolds of every school, a row each."""
     units = project.shown_units
-    late = not project.blower.fitted and any(s.key == OWN and s.threshold < project.goal.hold_back_until.si for s in found)
+    late = boost_is_delayed(project, found)
     heads = (
         (tr("manifold"), "<20"),
         (tr("power"), ">9"),

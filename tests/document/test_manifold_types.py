@@ -16,7 +16,18 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.boost_control.control import RUNS, control, cycles_text, held_boost, steps, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
-from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, ManifoldType, manifold_candidates, school
+from zarvik.project.manifold.manifold_types import (
+    CAST,
+    EQUAL,
+    LOG,
+    OWN,
+    TWIN,
+    UNEQUAL,
+    ManifoldType,
+    boost_is_delayed,
+    manifold_candidates,
+    school,
+)
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 
@@ -90,8 +101,10 @@ def test_every_demo_has_its_rows() -> None:
     told: list[float] = []
     fell = manifold_candidates(shipped.demo("fell"), told.append)
     assert told == pytest.approx([n / 6 for n in range(6)]), "how far it is grows to the end"
+    assert boost_is_delayed(shipped.demo("fell"), fell), "it is let in from 4,000 rev/min"
     assert len(fell) == 6 and all(s.power > 0.0 for s in fell)
     moth = manifold_candidates(shipped.demo("moth"))
+    assert not boost_is_delayed(shipped.demo("moth"), moth) and not boost_is_delayed(shipped.demo("fell"), ())
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
     with pytest.raises(Fault, match="collector"):
         manifold_candidates(shipped.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))

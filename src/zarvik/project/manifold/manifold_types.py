@@ -232,6 +232,13 @@ def manifold_candidates(project: Project, progress: Progress = unwatched) -> tup
     return tuple(found)
 
 
+def boost_is_delayed(project: Project, found: Sequence[ManifoldType]) -> bool:
+    """Does the controller allow full boost only above the speed (rev/min) at which the turbo makes it on the present manifold, of
+    those that were `found`? A blower's boost does not depend on it."""
+    own = next((s for s in found if s.key == OWN), None)
+    return own is not None and not project.blower.fitted and own.threshold < project.goal.hold_back_until.si
+
+
 def _made(project: Project, keys: tuple[str, ...]) -> Iterator[tuple[str, Project]]:
     for key in keys:
         if key == TWIN and (project.blower.fitted or project.chosen is None):

@@ -186,7 +186,7 @@ class Scene:
             look = actor.GetProperty()
             look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
             look.SetOpacity(SHEER if body.tint == GHOST and fine else 1.0)
-            look.SetLighting(body.tint not in (GROUND, GHOST) or (fine and body.tint == GHOST))
+            look.SetLighting(body.tint != GROUND and (fine or body.tint != GHOST))
             look.SetBackfaceCulling(body.tint == GHOST)
             look.SetAmbient(0.22)
             look.SetDiffuse(0.85)

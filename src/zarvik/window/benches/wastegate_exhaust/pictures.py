@@ -15,7 +15,7 @@ from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
 from zarvik.core.wastegate.solenoid import place_of
 from zarvik.project.boost_control.control import BLOW, Control, port_mark
 from zarvik.project.language.language import tr
-from zarvik.project.manifold.manifold_types import OWN, ManifoldType
+from zarvik.project.manifold.manifold_types import OWN, ManifoldType, boost_is_delayed
 from zarvik.project.units.units import unit_of
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.benches.wastegate_exhaust.hose_ends import OPEN, fitted, with_hose
@@ -411,7 +411,7 @@ class ManifoldRows(QWidget):
 
     def _columns(self) -> tuple[show.Column, ...]:
         project = self.desk.project
-        return show.columns(project.shown_units, driven=project.blower.fitted, late=show.let_in_late(project, self.found))
+        return show.columns(project.shown_units, driven=project.blower.fitted, late=boost_is_delayed(project, self.found))
 
     def make_room(self) -> None:
         """As high as its rows are at this width."""

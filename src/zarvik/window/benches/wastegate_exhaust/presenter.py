@@ -180,12 +180,6 @@ def columns(units: Mapping[str, str], *, driven: bool = False, late: bool = Fals
     )
 
 
-def let_in_late(project: Project, found: Sequence[ManifoldType]) -> bool:
-    """Does the controller let in full boost later than the turbo makes it on the present manifold?"""
-    own = next((s for s in found if s.key == OWN), None)
-    return own is not None and own.threshold < project.goal.hold_back_until.si
-
-
 def gains(found: Sequence[ManifoldType], units: Mapping[str, str], *, driven: bool = False, late: bool = False) -> str:
     """Which boosts earliest and which makes most power, against the present manifold; of a blower that is `driven` power alone. Where
     the controller lets full boost in `late`, earliest is the turbo alone."""

@@ -14,7 +14,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.heat.hot_parts import HotSideReport
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
-from zarvik.project.manifold.manifold_types import OWN, TITLES, ManifoldType, school
+from zarvik.project.manifold.manifold_types import OWN, TITLES, ManifoldType, boost_is_delayed, school
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
 from zarvik.project.vehicle.towing import TowingReport
@@ -276,7 +276,7 @@ class ExhaustBench(Bench):
             self.schools = reply.value if reply.state == DONE else ()
             self.rows.take(self.schools)
             project = self.desk.project
-            told = show.gains(self.schools, units, driven=project.blower.fitted, late=show.let_in_late(project, self.schools))
+            told = show.gains(self.schools, units, driven=project.blower.fitted, late=boost_is_delayed(project, self.schools))
             self.gains.setText(told if self.schools else opening(reply.fault))
             self._say_taken()
 
