@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from pathlib import Path
 
+import pypdfium2
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
@@ -56,6 +58,12 @@ def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
     while not done() and time.monotonic() < end:
         pause(20)
     return done()
+
+
+def printed(path: Path) -> list[str]:
+    """The words of each page of a PDF."""
+    with pypdfium2.PdfDocument(path) as found:
+        return [page.get_textpage().get_text_range().replace("\r\n", "\n") for page in found]
 
 
 def chosen_check(window: MainWindow, key: str) -> CheckDetails:

@@ -6,9 +6,8 @@ import math
 from collections.abc import Callable
 from pathlib import Path
 
-import pdfplumber
 import pytest
-from driving import click, pause, type_into
+from driving import click, pause, printed, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -67,8 +66,7 @@ def test_a_spring_and_a_solenoid_are_typed(window: MainWindow, tmp_path: Path) -
     goal = tmp_path / "wastegate.pdf"
     bench.save(str(goal))
     rest(window)
-    with pdfplumber.open(goal) as pdf:  # pages that nobody looked at too; no train is said, and no page of it written
-        first, second, third = (page.extract_text() for page in pdf.pages)
+    first, second, third = printed(goal)  # pages that nobody looked at too; no train is said, and no page of it written
     assert "solenoid, port 1" in first and "spring only" in first and "Tubes, equal length" in second and "Turbine housing" in third
     (tmp_path / "none").write_text("no folder")
     bench.save(str(tmp_path / "none" / "wastegate.pdf"))
@@ -153,8 +151,7 @@ def test_heat_follows_cover_and_what_stands_near(window: MainWindow, tmp_path: P
     goal = tmp_path / "heat.pdf"
     bench.save(str(goal))
     rest(window)
-    with pdfplumber.open(goal) as pdf:
-        words = "\n".join(page.extract_text() for page in pdf.pages)
+    words = "\n".join(printed(goal))
     assert "Turbine housing" in words and "carbon monoxide" in words
 
 
@@ -179,8 +176,7 @@ def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
     goal = tmp_path / "towing.pdf"
     bench.save(str(goal))
     rest(window)
-    with pdfplumber.open(goal) as pdf:
-        assert "papers and law" in "\n".join(page.extract_text() for page in pdf.pages)
+    assert "papers and law" in "\n".join(printed(goal))
     type_into(bench.tow_form.fields["towing.mass"], "0")
     assert settle(window, first=True)
     for _ in range(400):

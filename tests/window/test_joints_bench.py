@@ -6,9 +6,8 @@ import csv
 from collections.abc import Callable
 from pathlib import Path
 
-import pdfplumber
 import pytest
-from driving import click, pause, rest, type_into
+from driving import click, pause, printed, rest, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -129,8 +128,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
         bench.ticks.grab()
     pdf, table = tmp_path / "r.pdf", tmp_path / "r.csv"
     bench.save("pdf", str(pdf))
-    with pdfplumber.open(pdf) as found:
-        words = "\n".join(page.extract_text() for page in found.pages)
+    words = "\n".join(printed(pdf))
     assert "Joints and clamps" in words and "Tightening order" in words and "Tools and drills" in words
     choose(bench.which, "shopping")
     bench.save("csv", str(table))

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pdfplumber
 import pytest
-from driving import press, rest, wait_for
+from driving import press, printed, rest, wait_for
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog
 
@@ -89,9 +89,8 @@ def test_the_page_of_the_design(window: MainWindow, tmp_path: Path, monkeypatch:
     goal = tmp_path / "page.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(goal), ""))
     press(window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
-    with pdfplumber.open(goal) as pdf:
-        text = pdf.pages[0].extract_text()
-    assert "Design summary" in text and "54 × 71 mm wheel" in text and f"page 1 of {len(pdf.pages)}" in text
+    text, *more = printed(goal)
+    assert "Design summary" in text and "54 × 71 mm wheel" in text and f"page 1 of {1 + len(more)}" in text
     assert "1.10 bar boost" in text.replace("\u00a0", " ") and "Hot charge pipe" in text and "Intake" in text
 
 

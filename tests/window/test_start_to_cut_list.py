@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import pdfplumber
 import pytest
-from driving import click, pause, press, rest, wait_for
+from driving import click, pause, press, printed, rest, wait_for
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
@@ -36,11 +35,10 @@ def type_here(text: str) -> None:
     QTest.keyClicks(field, text)
 
 
-def printed(goal: Path, name: str) -> None:
+def cut_list_is_printed(goal: Path, name: str) -> None:
     """The cut list is on paper: its title, the build, pieces with sizes, and what to buy."""
     assert wait_for(goal.exists)
-    with pdfplumber.open(goal) as pdf:
-        words = " ".join((page.extract_text() or "") for page in pdf.pages)
+    words = " ".join(printed(goal))
     assert "Cut list" in words and name in words and "To buy" in words and "mm" in words and "page 1 of" in words
 
 
@@ -89,7 +87,7 @@ def test_by_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch: pyte
     QTest.keyClicks(window.finder.field, "Save cut list as PDF")
     press(window, Qt.Key.Key_Return, target=window.finder.field)
     rest(window)
-    printed(goal, "Heron")
+    cut_list_is_printed(goal, "Heron")
     press(window, Qt.Key.Key_S, CTRL)  # asks for a file, which the dialog gives
     assert wait_for(lambda: not window.session.dirty)
 
@@ -125,4 +123,4 @@ def test_by_mouse(window: MainWindow, tmp_path: Path, monkeypatch: pytest.Monkey
     action = next(a for a in bench.saving.menu().actions() if "Cut list" in a.text() and "PDF" in a.text())
     action.trigger()
     rest(window)
-    printed(goal, "Heron")
+    cut_list_is_printed(goal, "Heron")

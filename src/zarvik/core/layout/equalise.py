@@ -1,9 +1,8 @@
 """Runs made to end where they must, and to be as long as each other, in steps that can be cut and marked.
 
 Ends follow from a chain of screws: a straight moves all behind it along its way, a bend turns it about its own centre, a
-roll about its way (product of exponentials; R. W. Brockett, 1984). The continuous problem is least squares; the steps are
-a closest-vector problem, reduced by A. K. Lenstra, H. W. Lenstra, L. Lovász, Math. Ann. 261 (1982) 515 and rounded by
-L. Babai, Combinatorica 6 (1986) 1.
+roll about its way. The continuous problem is least squares; the steps are a closest-vector problem, rounded by L. Babai,
+Combinatorica 6 (1986) 1.
 """
 
 from __future__ import annotations
@@ -19,7 +18,7 @@ import numpy as np
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.layout.clash import Trace, nearest, self_clearance, trace
 from zarvik.core.layout.frame import Frame, Misalignment, miss
-from zarvik.core.layout.kinematics import chain_end, solve_chain
+from zarvik.core.layout.kinematics import chain_end, chain_miss, reduce_basis, solve_chain
 from zarvik.core.layout.run import FIXED, SHORTER, Segment, place_pieces, straight
 from zarvik.core.layout.run import bend as bend_of
 
@@ -85,8 +84,11 @@ class FittedRun:
     @property
     def worth(self) -> float:
         """How far off it is: 1 at the edge of what closes."""
-        m = self.missed
-        return max(abs(m.gap) / GOOD.gap, m.offset / GOOD.offset, m.angle / GOOD.angle)
+        return _worth(self.missed.gap, self.missed.offset, self.missed.angle)
+
+
+def _worth(gap: float, offset: float, angle: float) -> float:
+    return max(abs(gap) / GOOD.gap, offset / GOOD.offset, angle / GOOD.angle)
 
 
 class _Chain:
@@ -138,6 +140,7 @@ class _Chain:
             roll_of,
         )
         self.first = np.vstack([task.start.origin, task.start.axes.T])
+        self.goal = np.array([task.goal.origin, task.goal.along])
         self.low, self.high = np.array(low), np.array(high)
         self.unit, self.step, self.now = np.array(unit), np.array(step), np.array(now)
 
@@ -158,20 +161,23 @@ class _Chain:
         """Residuals for `values` (m, rad): place, way, length (as it is) in their units, and their derivatives."""
         end, jacobian = np.zeros((4, 3)), np.zeros((7, len(self.variables)))
         length = chain_end(*self.chain, np.asarray(values, float), self.first, end, jacobian)
-        goal = self.task.goal
         scale = np.array([PLACE] * 3 + [WAY] * 3 + [LONG])
-        residual = np.array([*(end[0] - goal.origin), *(end[3] - goal.along), length]) / scale
+        residual = np.array([*(end[0] - self.goal[0]), *(end[3] - self.goal[1]), length]) / scale
         return residual, jacobian / scale[:, None]
 
     def settled(self, begin: np.ndarray, length: float, keep: float) -> np.ndarray:
         """The values (m, rad), from `begin`, for a `length` in m, as if there were no steps; `keep`: how strongly they stay."""
-        goal = np.array([self.task.goal.origin, self.task.goal.along])
         values = begin
         # Ends that are held loosely first: on a narrow ridge every step is a small one.
         for loose in (300.0, 30.0, 3.0, 1.0):
             weights = np.array([1.0 / PLACE / loose, 1.0 / WAY / loose, 1.0 / LONG / loose if length else SHORT, keep])
-            values = solve_chain(*self.chain, values, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 40)
+            values = solve_chain(*self.chain, values, begin, self.first, self.goal, self.low, self.high, self.unit, length, weights, 40)
         return values
+
+    def measured(self, values: np.ndarray) -> tuple[float, float]:
+        """How far off the run is with these `values` (m, rad), 1 at the edge of what closes, and its length in m."""
+        gap, offset, angle, length = chain_miss(*self.chain, np.asarray(values, float), self.first, self.goal)
+        return _worth(gap, offset, angle), length
 
     def fitted(self, values: np.ndarray) -> FittedRun:
         """The run with these `values` (m, rad), measured anew piece by piece."""
@@ -199,7 +205,7 @@ def fit(
     if found.closes or tries == 0 or found.worth > HOPELESS:
         return found
     trimmed = _fit(_Chain(task, allowed, steps, trim=True, as_it_is=as_it_is), length, tries, keep)
-    return trimmed if _score(trimmed, length) < _score(found, length) else found
+    return trimmed if _score(trimmed.worth, trimmed.length, length) < _score(found.worth, found.length, length) else found
 
 
 def _fit(chain: _Chain, length: float, tries: int, keep: float) -> FittedRun:
@@ -211,12 +217,12 @@ def _fit(chain: _Chain, length: float, tries: int, keep: float) -> FittedRun:
     for number in range(tries + 1):
         begin = chain.now if number == 0 else _elsewhere(chain, random)
         values = chain.settled(begin, length, keep)
-        worth = chain.fitted(values).worth
+        worth, _ = chain.measured(values)
         if worth > HOPELESS:
             far.append((worth, values))
             continue
         found = _stepped(chain, values, length)
-        if best is None or _score(found, length) < _score(best, length):
+        if best is None or _score(found.worth, found.length, length) < _score(best.worth, best.length, length):
             best = found
         if best.closes and (length == 0.0 or abs(best.length - length) <= EQUAL * length):
             break
@@ -235,19 +241,19 @@ def _elsewhere(chain: _Chain, random: np.random.Generator) -> np.ndarray:
     return values
 
 
-def _score(found: FittedRun, length: float) -> float:
-    """How far off a run is that should be of this length: 1 at the edge of what will do."""
-    return max(found.worth, abs(found.length - length) / (EQUAL * length)) if length else found.worth
+def _score(worth: float, found: float, length: float) -> float:
+    """How far off a run of this `worth` and of the length `found` m is that should be `length` m long: 1 at the edge of what will do."""
+    return max(worth, abs(found - length) / (EQUAL * length)) if length else worth
 
 
 def _stepped(chain: _Chain, values: np.ndarray, length: float) -> FittedRun:
     """The values in their steps: the nearest vector of a lattice, again with what is found until it gets no better."""
-    base = _rounded(chain, values)
-    best = chain.fitted(base)
+    best = base = _rounded(chain, values)
+    least = _score(*chain.measured(base), length)
     # What stands at a limit stays there.
     free = (base > chain.low + 1.5 * chain.step) & (base < chain.high - 1.5 * chain.step)
-    if _score(best, length) <= 0.5 or free.sum() < 3:
-        return best
+    if least <= 0.5 or free.sum() < 3:
+        return chain.fitted(best)
     step, unit = chain.step[free], chain.unit[free]
     moves: np.ndarray | None = None
     for stiff in STIFF:
@@ -265,15 +271,15 @@ def _stepped(chain: _Chain, values: np.ndarray, length: float) -> FittedRun:
             new[free] += change * step
             # A straight that would be shorter than it may be stays as short as that.
             new = np.where(new < chain.low - 1e-9, here, np.where(new > chain.high + 1e-9, here, new))
-            found = chain.fitted(new)
-            if _score(found, length) < _score(best, length) - 1e-12:
-                best = found
+            found = _score(*chain.measured(new), length)
+            if found < least - 1e-12:
+                best, least = new, found
             if np.allclose(new, here, atol=1e-12):
                 break
             here = new
-        if _score(best, length) <= 0.6:
+        if least <= 0.6:
             break
-    return best
+    return chain.fitted(best)
 
 
 def _rounded(chain: _Chain, values: np.ndarray) -> np.ndarray:
@@ -295,29 +301,10 @@ def _closest(columns: np.ndarray, target: np.ndarray, moves: np.ndarray | None) 
 
 
 def _reduced(columns: np.ndarray, moves: np.ndarray | None, share: float = 0.75) -> tuple[np.ndarray, np.ndarray]:
-    """A short basis of the same lattice (LLL), and the whole numbers that make it from the columns."""
-    n = columns.shape[1]
-    u = np.eye(n) if moves is None else moves.copy()
-    r = np.asarray(np.linalg.qr(columns @ u)[1])
-    k, rounds = 1, 0
-    while k < n and rounds < 3000:
-        rounds += 1
-        for j in range(k - 1, -1, -1):
-            whole = round(float(r[j, k] / r[j, j])) if r[j, j] else 0
-            if whole:
-                r[:, k] -= whole * r[:, j]
-                u[:, k] -= whole * u[:, j]
-        if r[k, k] ** 2 >= share * r[k - 1, k - 1] ** 2 - r[k - 1, k] ** 2:
-            k += 1
-            continue
-        r[:, [k - 1, k]] = r[:, [k, k - 1]]
-        u[:, [k - 1, k]] = u[:, [k, k - 1]]
-        # One turn of the two rows makes it a triangle again.
-        a, b = r[k - 1, k - 1], r[k, k - 1]
-        size = math.hypot(a, b)
-        turn = np.array([[a, b], [-b, a]]) / size if size else np.eye(2)
-        r[k - 1 : k + 1, k - 1 :] = turn @ r[k - 1 : k + 1, k - 1 :]
-        k = max(k - 1, 1)
+    """A short basis of the same lattice, and the whole numbers that make it from the columns."""
+    u = np.eye(columns.shape[1]) if moves is None else moves.copy()
+    r = np.ascontiguousarray(np.linalg.qr(columns @ u)[1])
+    reduce_basis(r, u, share, 3000)
     return columns @ u, u
 
 
@@ -438,10 +425,12 @@ def _tried(
         chain.low[[what == ANGLE for _, what in chain.variables]] = LEAST_BEND
         for _ in range(STARTS):
             values = chain.settled(_elsewhere(chain, random), length, 0.005)
+            worth, long = chain.measured(values)
+            open_.append((worth, chain, values))
+            if worth >= 0.1 or (length and abs(long - length) > 0.005 * length):
+                continue
             found = chain.fitted(values)
-            open_.append((found.worth, chain, values))
-            wrong = bool(length) and abs(found.length - length) > 0.005 * length
-            if found.worth < 0.1 and not wrong and not any(_alike(found, f) for _, f, _, _ in smooth):
+            if not any(_alike(found, f) for _, f, _, _ in smooth):
                 smooth.append((bends, found, chain, values))
     # A bend more is worth 60 mm of tube.
     smooth.sort(key=lambda t: 0.06 * t[0] + t[1].length)

@@ -1,7 +1,8 @@
 """The end of a run of straights and bends, and how it moves with each of them; made to meet a goal by least squares.
 
 A straight moves all behind it along its way, a bend turns it about its own centre, a roll about its way: a product of
-exponentials (R. W. Brockett, 1984). The least squares are K. Levenberg's (1944) with D. W. Marquardt's (1963) damping.
+exponentials (R. W. Brockett, 1984). The least squares are K. Levenberg's (1944) with D. W. Marquardt's (1963) damping,
+short bases those of A. K. Lenstra, H. W. Lenstra, L. Lovász, Math. Ann. 261 (1982) 515.
 """
 
 from __future__ import annotations
@@ -80,6 +81,65 @@ def chain_end(
             jacobian[4, k] = a2 * z[0] - a0 * z[2]
             jacobian[5, k] = a0 * z[1] - a1 * z[0]
     return length
+
+
+@compiled
+def chain_miss(
+    bends: np.ndarray,
+    radii: np.ndarray,
+    sizes: np.ndarray,
+    rolls: np.ndarray,
+    size_of: np.ndarray,
+    roll_of: np.ndarray,
+    values: np.ndarray,
+    start: np.ndarray,
+    goal: np.ndarray,
+) -> tuple[float, float, float, float]:
+    """How the end of a chain (`bends`, `radii`, `sizes`, `rolls`, `size_of`, `roll_of`, `values` and `start` as `chain_end` has
+    them) misses the `goal` (2x3: place m, way): gap m along that way, offset m beside it, angle rad between both ways; and the
+    length of the chain in m."""
+    end = np.zeros((4, 3))
+    jacobian = np.zeros((7, len(values)))
+    length = chain_end(bends, radii, sizes, rolls, size_of, roll_of, values, start, end, jacobian)
+    a, z = goal[1], end[3]
+    apart = goal[0] - end[0]
+    gap = apart[0] * a[0] + apart[1] * a[1] + apart[2] * a[2]
+    beside = apart - gap * a
+    offset = math.sqrt(beside[0] ** 2 + beside[1] ** 2 + beside[2] ** 2)
+    c0, c1, c2 = z[1] * a[2] - z[2] * a[1], z[2] * a[0] - z[0] * a[2], z[0] * a[1] - z[1] * a[0]
+    # By the sine for small angles, where the cosine knows nothing.
+    angle = math.atan2(math.sqrt(c0**2 + c1**2 + c2**2), z[0] * a[0] + z[1] * a[1] + z[2] * a[2])
+    return gap, offset, angle, length
+
+
+@compiled
+def reduce_basis(r: np.ndarray, moves: np.ndarray, share: float, rounds: int) -> None:
+    """Make the basis with the upper triangle `r` (n x n, any one unit) a short one, in place, and with it `moves` (n x n, whole
+    numbers), which make it from the vectors that it came from. `share` (0.25–1): by how much a vector has to be shorter to be put
+    first; so many `rounds` (count) at the most."""
+    n = r.shape[0]
+    k, done = 1, 0
+    while k < n and done < rounds:
+        done += 1
+        for j in range(k - 1, -1, -1):
+            whole = np.rint(r[j, k] / r[j, j]) if r[j, j] != 0.0 else 0.0
+            if whole != 0.0:
+                for i in range(n):
+                    r[i, k] -= whole * r[i, j]
+                    moves[i, k] -= whole * moves[i, j]
+        if r[k, k] ** 2 >= share * r[k - 1, k - 1] ** 2 - r[k - 1, k] ** 2:
+            k += 1
+            continue
+        for i in range(n):
+            r[i, k - 1], r[i, k] = r[i, k], r[i, k - 1]
+            moves[i, k - 1], moves[i, k] = moves[i, k], moves[i, k - 1]
+        # One turn of the two rows makes it a triangle again.
+        a, b = r[k - 1, k - 1], r[k, k - 1]
+        size = math.hypot(a, b)
+        c, s = (a / size, b / size) if size != 0.0 else (1.0, 0.0)
+        for i in range(k - 1, n):
+            r[k - 1, i], r[k, i] = c * r[k - 1, i] + s * r[k, i], c * r[k, i] - s * r[k - 1, i]
+        k = max(k - 1, 1)
 
 
 @compiled

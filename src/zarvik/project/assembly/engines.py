@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 
+from zarvik.core.common.identity_cache import IdentityCache
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import MOST_BREATHING, Engine, breathing_of_torque, most_stock_pressure
 from zarvik.core.gas.combustion import FUELS
@@ -19,8 +20,21 @@ def core_engine(project: doc.Project) -> Engine:
     return engine_of(project, [])
 
 
+_SOUND: IdentityCache[Engine | None] = IdentityCache()  # engines in which nothing contradicts itself
+
+
 def engine_of(project: doc.Project, found: list[Problem]) -> Engine:
     """The engine; what contradicts itself is added to `found`."""
+
+    def sound() -> Engine | None:
+        wrong: list[Problem] = []
+        engine = _made(project, wrong)
+        return None if wrong else engine
+
+    return _SOUND.of((project.engine, project.goal.target_speed), sound) or _made(project, found)
+
+
+def _made(project: doc.Project, found: list[Problem]) -> Engine:
     e, brief = project.engine, project.goal
     if e.idle.si >= 0.8 * e.rev_limit.si:
         found.append(Problem("engine.idle", tr_format("The idle speed is too close to the rev limit")))

@@ -18,7 +18,8 @@ from zarvik.project.document.document import Project
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Design:
     """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it
-    is `short` of (by key of a limit), and, once it is judged, its `answer` with bands and the `seconds` to full boost at the engine
+    is `short` of (by key of a limit), its whole `shortfall`
+    (a ratio), and, once it is judged, its `answer` with bands and the `seconds` to full boost at the engine
     speed of the brief (nan while they are not known)."""
 
     project: Project
@@ -29,6 +30,7 @@ class Design:
     weeks: float
     room: float
     short: dict[str, float]
+    shortfall: float = 0.0
     answer: Answer | None = None
     seconds: float = math.nan
 

@@ -41,6 +41,11 @@ CLEARLY, ALIKE = 0.4, 0.3  # of what counts one in an aim
 NEAREST_TRIED = 8  # of those that come nearest to an impossible target, judged to find one that fails nothing else
 
 
+def _assembled(project: Project) -> Build:
+    """The build that a design is solved and priced as; its joints are wanted only when it is judged."""
+    return assemble(project, id=project.name, connections=False)
+
+
 class Search:
     """One search over the designs of a document that is asked what its `ask` says; `catalogue`: turbos by key. A `wish`
     (key of a limit) asks for one unit more than the present design gives."""
@@ -58,7 +63,7 @@ class Search:
         self._designs: dict[Place, Design] = {}
         self._passed: dict[Place, bool] = {}
         self._names: tuple[str, ...] = ()
-        self.limits = Limits.of(assemble(project, id=project.name))
+        self.limits = Limits.of(_assembled(project))
         first = self.design(self.own)
         self._usual = first.cost.money if first is not None else 1000.0
         if wish and first is not None:
@@ -71,7 +76,7 @@ class Search:
             return self._designs[place]
         try:
             project = built(self.project, self.axes, place)
-            build = assemble(project, id=project.name)
+            build = _assembled(project)
             figures = candidate(prepare(build), mouth=build.mouth_speed > 0.0)
         except (EntryError, ProjectProblems, ValueError):
             return None
@@ -88,6 +93,7 @@ class Search:
             weeks=weeks,
             room=least,
             short=missed,
+            shortfall=total_shortfall(missed, build, self.limits) if missed else 0.0,
         )
         self._designs[place] = found
         return found
@@ -111,11 +117,7 @@ class Search:
             least=design.room,
         )
         self._names = tuple(worth)
-        short = total_shortfall(design.short, self._system(design), self.limits) if design.short else 0.0
-        return Score(tuple(worth.values()), short)
-
-    def _system(self, design: Design) -> Build:
-        return assemble(design.project, id=design.project.name)
+        return Score(tuple(worth.values()), design.shortfall)
 
     def _hopeless(self, place: Place) -> bool:
         """A compressor that could not pass half of the air, or that would stand far left of its surge line: not worth
@@ -245,7 +247,7 @@ class Search:
         """Places to begin with: the present one, and those of turbo, housing and boost that look best at a glance, with
         all else as it is; not too many of one turbo."""
         keys = [axis.key for axis in self.axes]
-        build = assemble(self.project, id=self.project.name)
+        build = _assembled(self.project)
         if build.blower is not None or not {TURBO, HOUSING, BOOST} & set(keys):
             return [self.own]
         at = {key: keys.index(key) for key in (TURBO, HOUSING, BOOST) if key in keys}
@@ -343,7 +345,7 @@ class Search:
     def judged(self, design: Design) -> Design:
         """A design with its answer: every check."""
         try:
-            return dataclasses.replace(design, answer=first_answer(self._system(design)))
+            return dataclasses.replace(design, answer=first_answer(assemble(design.project, id=design.project.name)))
         except (ProjectProblems, ValueError):
             return design
 

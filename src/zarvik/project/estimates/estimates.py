@@ -6,8 +6,9 @@ import dataclasses
 import math
 from collections.abc import Callable, Iterator
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
+from zarvik.core.common.identity_cache import IdentityCacheEach
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
@@ -153,34 +154,36 @@ def _sound(project: Project, place: str) -> Estimate | None:
 def unknown_places(project: Project) -> Iterator[str]:
     """Places of the entries that nobody knows, in the order in which their estimates build on each
     other."""
-    found = set(uncertain_places(project))
-    for place in ESTIMATORS:
-        if place in found and get(project, place).known == UNKNOWN:
-            yield place
-    for place in uncertain_places(project):
-        if place not in ESTIMATORS and get(project, place).known == UNKNOWN:
-            yield place
+    found = [f"{place}.{name}" for place, part in _parts(project) for name in _UNKNOWN.of(part, _unknown)]
+    yield from (place for place in ESTIMATORS if place in found)
+    yield from (place for place in found if place not in ESTIMATORS)
 
 
 _ROOMS = ("goal", "engine", "wastegate", "blower", "bay", "car", "intercooler")
 
 
+def _parts(project: Project) -> Iterator[tuple[str, BaseModel]]:
+    """Every part that has entries which are good to something, with its place."""
+    yield from ((room, getattr(project, room)) for room in _ROOMS)
+    for turbo in project.turbos:
+        yield f"turbos.{turbo.id}.turbine", turbo.turbine
+        if turbo.wheels is not None:
+            yield f"turbos.{turbo.id}.wheels", turbo.wheels
+    for run in RUNS:
+        yield from ((f"{run}.{piece.id}", piece) for piece in getattr(project, run))
+
+
 def uncertain_places(project: Project) -> Iterator[str]:
     """Places of all entries that are good to something: facts, not sizes that one chooses."""
-    for room in _ROOMS:
-        part = getattr(project, room)
-        for name in _uncertain(type(part)):
-            yield f"{room}.{name}"
-    for turbo in project.turbos:
-        for name in _uncertain(type(turbo.turbine)):
-            yield f"turbos.{turbo.id}.turbine.{name}"
-        if turbo.wheels is not None:
-            for name in _uncertain(type(turbo.wheels)):
-                yield f"turbos.{turbo.id}.wheels.{name}"
-    for run in RUNS:
-        for piece in getattr(project, run):
-            for name in _uncertain(type(piece)):
-                yield f"{run}.{piece.id}.{name}"
+    return (f"{place}.{name}" for place, part in _parts(project) for name in _uncertain(type(part)))
+
+
+_UNKNOWN: IdentityCacheEach[BaseModel, tuple[str, ...]] = IdentityCacheEach()
+
+
+def _unknown(part: BaseModel) -> tuple[str, ...]:
+    """Names of the entries of a part that nobody knows."""
+    return tuple(name for name in _uncertain(type(part)) if getattr(part, name).known == UNKNOWN)
 
 
 _KNOWN_MODELS: dict[type, tuple[str, ...]] = {}

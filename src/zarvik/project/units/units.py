@@ -278,9 +278,9 @@ class Quantity:
     spread: float = 0.0
     relative: bool = False
 
-    @property
+    @functools.cached_property
     def si(self) -> float:
-        """The number in SI."""
+        """The number in SI; worked out once, since the figures of a document are read thousands of times."""
         return unit_of(self.kind, self.unit).to_si(self.value)
 
     @property
