@@ -315,7 +315,7 @@ def control(project: Project, found: Control) -> None:
 def around(project: Project, found: HotSideReport) -> None:
     """Heat, losses and distances of the hot side, what probes show, how it is hung."""
     units = project.shown_units
-    heads = (("loss", ">12"), ("costs", ">9"), ("gas", ">9"), ("metal", ">9"))
+    heads = (("loss", ">12"), ("power", ">9"), ("gas", ">9"), ("metal", ">9"))
     _out(" ".join([format(tr("hot side"), "<24"), *(format(tr(head), width) for head, width in heads), format(tr("clearance"), ">20")]))
     rubber = next(i for i, thing in enumerate(THINGS) if thing.key == "rubber")
     for piece in found.parts.pieces:

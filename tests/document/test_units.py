@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reference_tables import rows
+from zarvik.project.units.rendering import in_groups, rough_figure
 from zarvik.project.units.units import KINDS, EntryError, Quantity, parse, show, unit_of
 
 PINT = pint.UnitRegistry()
@@ -281,3 +282,13 @@ def test_every_printed_number_is_read_back(kind: tuple[str, str], value: float) 
     text = show(unit.to_si(value), *kind)
     again = parse(text, kind[0])
     assert show(again.si, *kind) == text
+
+
+def test_a_size_in_a_text() -> None:
+    """Digits in groups of three with the sign and the gap of a printed text, a degree at its number; of a power what nobody could measure
+    is nothing, and two digits count of what is more."""
+    assert in_groups(Quantity(1_000_000.0, "€", "money")) == "1\u00a0000\u00a0000\u00a0€"
+    assert in_groups(Quantity(-400.0, "m", "altitude")) == "−400\u00a0m" and in_groups(Quantity(0.006, "", "number")) == "0.006"
+    assert in_groups(Quantity(-90.0, "°", "angle")) == "−90°"
+    assert [rough_figure(p, "power", {"power": "kW"}) for p in (-4.9, 5.1, 61.2)] == ["0\u00a0kW", "0.0051\u00a0kW", "0.061\u00a0kW"]
+    assert rough_figure(0.0042, "length", {"length": "mm"}) == "4.2\u00a0mm"

@@ -93,7 +93,7 @@ def _without(hose: str) -> BuildMaker:
         actuator = _actuator(build, solver)
         if hose not in {h.key for h in hoses(actuator)}:
             raise KeyError(f"off_{hose}")
-        return _boost(build, solver, point, f"off_{hose}", "Boost when a hose is off", dataclasses.replace(actuator, off=hose))
+        return _boost(build, solver, point, f"off_{hose}", "Boost with a hose off", dataclasses.replace(actuator, off=hose))
 
     return make
 

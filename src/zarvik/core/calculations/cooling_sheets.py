@@ -112,7 +112,7 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("sustained")
     return Sheet(
         key="radiator_lasts",
-        title="Time at full load until too hot",
+        title="Time at full load to the coolant limit",
         result=Figure(seconds, "seconds"),
         relation="t = H · V / K · ln((T − T_1) / (T − T_2))",
         lines=(

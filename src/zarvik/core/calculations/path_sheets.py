@@ -148,7 +148,7 @@ def _charge_share(solver: Solver, point: Point) -> Sheet:
 def _exhaust_flow(solver: Solver, point: Point) -> Sheet:
     return Sheet(
         key="exhaust_flow",
-        title="Exhaust gas",
+        title="Exhaust gas flow",
         result=Figure(point.air + point.fuel, "mass_flow"),
         relation="m_e = m + m_f",
         lines=(Line("m", "air", Figure(point.air, "mass_flow"), "air"), Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel")),
@@ -331,7 +331,7 @@ def _tail_flow(solver: Solver, point: Point) -> Sheet:
         raise KeyError("tail_flow")
     return Sheet(
         key="tail_flow",
-        title="Gas through the exhaust",
+        title="Gas flow through the exhaust",
         result=Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"),
         relation="m_x = m_e − m_g",
         lines=(

@@ -282,7 +282,7 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
         key=f"behind:{piece}",
-        title=message("Gas after “{name}”", name=p.title),
+        title=message("Gas temperature after “{name}”", name=p.title),
         result=Figure(float(after), "temperature"),
         relation="T_e = T_b + (T − T_b) · exp(−U · A / C)",
         lines=(
@@ -301,7 +301,7 @@ def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     return Sheet(
         key=f"warming:{piece}",
-        title=message("What the wall of “{name}” does to the gas", name=p.title),
+        title=message("Gas temperature change in “{name}”", name=p.title),
         result=Figure(p.after - p.before, "temperature_difference"),
         relation="ΔT = T_e − T",
         lines=(
@@ -320,7 +320,7 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
     return Sheet(
         key=f"skin:{piece}",
-        title=message("Outer skin of “{name}”", name=p.title),
+        title=message("Skin temperature of “{name}”", name=p.title),
         result=Figure(float(found), "temperature"),
         relation="T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
         lines=(
@@ -347,7 +347,7 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
     found = metal_temperature(p.before, p.stretch.skin, inside, e.resistance)
     return Sheet(
         key=f"metal:{piece}",
-        title=message("Metal of “{name}”", name=p.title),
+        title=message("Metal temperature of “{name}”", name=p.title),
         result=Figure(float(found), "temperature"),
         relation="T_m = T − (T − T_s) / (1 + h · R)",
         lines=(
@@ -370,7 +370,7 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"
     return Sheet(
         key=f"cost:{piece}",
-        title=message("What “{name}” costs", name=stretch.name or piece),
+        title=message("Power cost of “{name}”", name=stretch.name or piece),
         result=Figure(without - power, "power"),
         relation="ΔP = P_f − P",
         lines=(

@@ -65,7 +65,7 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
     p = found.point
     return Sheet(
         key="tow_gas",
-        title="Gas before the turbine on the hill",
+        title="Turbine inlet temperature on the hill",
         result=Figure(p.stations["turbine_inlet"].temperature, "temperature"),
         relation="T4 = T(P, n, λ, p)",
         lines=(

@@ -19,11 +19,11 @@ from zarvik.core.layout.run import Placed
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, JOINT_STRAIGHT, MARGINAL, OK, TIGHT_BEND, TORCH_SHARE
 
 GRIP_CHECK = Check("grip", "Straight tube at joints", limit=JOINT_STRAIGHT, breaks=True)
-FIT_CHECK = Check("fit", "Pipe ends that miss", limit=FIT)
+FIT_CHECK = Check("fit", "Pipe end gaps", limit=FIT)
 SPREAD_CHECK = Check("spread", "Primary length difference", about="layout")
 APART_CHECK = Check("apart", "Tube clearance", limit=APART, breaks=True)
 BEND_RADIUS_CHECK = Check("bend_radius", "Bend radius", limit=TIGHT_BEND)
-TORCH_CHECK = Check("torch", "Welds you can reach", limit=TORCH_SHARE)
+TORCH_CHECK = Check("torch", "Weld access", limit=TORCH_SHARE)
 DRAIN_CHECK = Check("drain", "Oil drain direction", about="layout:turbo", limit=DRAIN)
 SCROLLS_CHECK = Check("scrolls", "Twin-scroll pairing", about="layout")
 CYLINDERS_CHECK = Check("cylinders", "Primaries, cylinders and inlets", about="layout")

@@ -366,7 +366,7 @@ RADIATOR = _room(
 )
 PULL = Limit(
     key="pull",
-    title="Time at full load until too hot",
+    title="Time at full load to the coolant limit",
     kind="seconds",
     good=25.0,
     most=12.0,

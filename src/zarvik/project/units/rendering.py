@@ -52,12 +52,15 @@ def exact(value: float, kind: str, units: Mapping[str, str], *, result: float | 
     return show(value, kind, symbol, places=min(places, 6))
 
 
+NO_POWER = 5.0  # W, of which nobody has ever felt or measured the want
+
+
 def rough_figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     """As `figure`, with the two digits that count of what is not known any better."""
     symbol = units.get(kind)
     unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
     shown = unit.from_si(value)
-    if not math.isfinite(shown) or shown == 0.0:
+    if not math.isfinite(shown) or shown == 0.0 or (kind == "power" and abs(value) < NO_POWER):
         return show(value, kind, symbol)
     return show(unit.to_si(float(f"{shown:.2g}")), kind, symbol, places=_places(float(f"{shown:.2g}"), 2))
 
@@ -76,6 +79,12 @@ def entry_text(quantity: Quantity, blank: str = "") -> str:
     if quantity.known == UNKNOWN:
         return tr_format("auto: {0}", dataclasses.replace(quantity, known=SAID))
     return str(quantity)
+
+
+def in_groups(quantity: Quantity) -> str:
+    """A size with its digits in groups of three, as it stands in a text; not as it is typed."""
+    gap = "" if quantity.unit == "°" else "\u00a0"
+    return f"{quantity.value:,.12g}{gap}{quantity.unit}".replace(",", "\u00a0").replace("-", "−").rstrip("\u00a0")
 
 
 def words(text: str | Sentence, units: Mapping[str, str]) -> str:

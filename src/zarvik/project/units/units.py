@@ -87,7 +87,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "pressure_gauge": _PRESSURES,
     "pressure_absolute": _PRESSURES,
     "mean_pressure": _PRESSURES,
-    "pressure_difference": (_PRESSURES[2], *_PRESSURES[:2], *_PRESSURES[3:]),
+    # A loss is small: a tenth of a psi would hide it
+    "pressure_difference": (_PRESSURES[2], _PRESSURES[0], dataclasses.replace(_PRESSURES[1], places=2), *_PRESSURES[3:]),
     "mass_flow": (
         Unit("lb/min", _POUND / 60.0, 1),
         Unit("kg/s", 1.0, 3),

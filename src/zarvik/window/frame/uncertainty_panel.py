@@ -29,7 +29,7 @@ class UncertaintyPanel(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName(tr("What is known"))
+        self.setAccessibleName(tr("Uncertainty"))
         inside = QWidget()
         inside.setObjectName("panel")
         inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

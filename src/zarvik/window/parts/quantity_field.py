@@ -14,7 +14,7 @@ from zarvik.project.document.fields import QuantitySpec
 from zarvik.project.document.parts.presets import INCH_UNITS
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening
-from zarvik.project.units.rendering import entry_text
+from zarvik.project.units.rendering import entry_text, in_groups
 from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, parse, unit_of
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.style import dress
@@ -89,10 +89,10 @@ class QuantityField(QLineEdit):
     def _range(self) -> str:
         """What may be entered, for a shop that has inches in its units."""
         meta, symbol = self.meta, self._shown(self.meta.kind)
-        low, high = (parse(text, meta.kind, default_unit=meta.unit) for text in (meta.low, meta.high))
-        if symbol not in INCH_UNITS:
-            return tr("{0} to {1}").format(meta.low, meta.high)
-        return tr("{0} to {1}").format(low.into(symbol).rounded(3), high.into(symbol).rounded(3))
+        limits = [parse(text, meta.kind, default_unit=meta.unit) for text in (meta.low, meta.high)]
+        if symbol in INCH_UNITS:
+            limits = [limit.into(symbol).rounded(3) for limit in limits]
+        return tr("{0} to {1}").format(*map(in_groups, limits))
 
     def assumed(self, is_assumed: bool) -> None:
         """Say in the tip that nobody has said this value."""

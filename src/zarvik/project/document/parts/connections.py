@@ -97,7 +97,7 @@ class ConnectionNote(Part):
     piece: Annotated[str, TextSpec("Piece", 60)] = ""
     where: Annotated[str, TextSpec("Position", 80)] = ""
     side: Annotated[str, _choice("Medium", r.SIDES)] = r.BOOST
-    served: Annotated[str, _choice("Old use", SERVED)] = ""
+    served: Annotated[str, _choice("Original use", SERVED)] = ""
     bore: Annotated[Quantity, _BORE] = _BORE("0 mm")
     thread: Annotated[str, _choice("Thread", _THREADS)] = ""
     sealed: Annotated[str, _choice("Seal", {key: title for key, (title, _, _) in SEALS.items()})] = ""

@@ -72,7 +72,7 @@ def _blown(control: str) -> tuple[tuple[str, str], ...]:
         off, on = (" and ".join("–".join(pair) for pair in half.split(".")) for half in code.split("-"))
         return f"{off} unpowered, {on} powered"
 
-    return (("", "Not known"), *((code, wording(code)) for code in PORTS[control]), (NAMED, "Marked by name"))
+    return (("", "Not known"), *((code, wording(code)) for code in PORTS[control]), (NAMED, "Ports marked by name"))
 
 
 _PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)

@@ -76,7 +76,7 @@ class DesignFigure:
 
 MEASURES: dict[str, DesignFigure] = {
     "threshold": DesignFigure("full boost", "full-boost speed", "rotation", lambda d: d.figures.spool),
-    "seconds": DesignFigure("time to boost", "seconds to full boost", "time", lambda d: d.seconds),
+    "seconds": DesignFigure("time to boost", "time to full boost", "time", lambda d: d.seconds),
     "power": DesignFigure("power", "power at target speed", "power", lambda d: d.figures.power),
     "money": DesignFigure("cost", "cost, invented prices", "money", lambda d: d.cost.money),
     "weeks": DesignFigure("build time", "build time, weeks", "weeks", lambda d: d.weeks),

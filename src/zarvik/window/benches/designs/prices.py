@@ -85,7 +85,8 @@ class PricesPage(QWidget):
         lines = {key: line for key, line in catalogue().items() if line.per != "power"}
         for row, (key, line) in enumerate(lines.items(), 1):
             label = Paragraph(tr(line.title))
-            label.setToolTip(plain_tip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work]))))
+            per = tr("each") if line.per == "each" else tr("per {0}").format(tr(line.per))
+            label.setToolTip(plain_tip(f"{per}; {tr(WORKS[line.rate.work])}"))
             self.titles[key] = label
             grid.addWidget(label, row, 0)
             # What a larger size costs more has no work of its own.

@@ -80,7 +80,7 @@ class MaterialBlocks(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p, wide, y = current(), float(self.width()), 2.0
-        heads = ("weighs", "temp. change", "power", "tube costs")
+        heads = ("weight", "temp. change", "power", "tube price")
         each, under = (wide - 30.0) / len(heads), self._under()
         columns = [
             [m.mass for m in self.found],

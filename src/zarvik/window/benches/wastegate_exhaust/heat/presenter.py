@@ -12,7 +12,7 @@ from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render, rough_figure
 
 ENTRIES = ("fittings.exhaust_wall", "fittings.probe_diameter", "fittings.probe_depth", "fittings.turbo_mass", "fittings.turbo_support")
-HEADS = ("loss", "costs", "gas", "metal")
+HEADS = ("loss", "power cost", "gas", "metal")
 NBSP = "\u00a0"
 WITHOUT = 20.0  # W: less than that is nothing to tell
 
