@@ -253,7 +253,7 @@ def results(label: str) -> dict[str, str | float]:
     with tempfile.TemporaryDirectory() as folder:
         path, out = Path(folder) / "it.zarvik.json", Path(folder) / "out.json"
         project_file.write(project, path)
-        for command in PRINTED if label in DEMOS else PRINTED[1:] if label in CHANGED else ():
+        for command in PRINTED if label in DEMOS else PRINTED[1:] if label in CHANGED else ("solve",) if label == "four" else ():
             heard = io.StringIO()
             with redirect_stdout(heard):
                 main([command, str(path)])

@@ -164,6 +164,14 @@ def test_every_hole_and_port_is_in_the_flange(shape: str, where: str) -> None:
     assert len(holes(sizes)) == count
 
 
+def test_a_flange_says_how_far_its_ports_are_apart() -> None:
+    """From the first to the second; of one port nothing is apart."""
+    alone = dataclasses.replace(SIZES, ports=(0.0,))
+    many, one = (render(flange("head", sizes, message("x")).about[0], {"length": "mm"}) for sizes in (SIZES, alone))
+    assert many.replace("\u00a0", " ") == "Ports 41 mm wide, 41 mm high, 97 mm apart"
+    assert one.replace("\u00a0", " ") == "Port 41 mm wide, 41 mm high"
+
+
 def test_what_cannot_be_on_a_flange_is_said() -> None:
     """Holes in ports, washers on welds, ports in each other, a tube that is narrower than its port."""
     assert faults(SIZES) == ()

@@ -54,6 +54,20 @@ def test_latest_does_the_newest_and_drops_the_rest() -> None:
     worker.close()
 
 
+def test_latest_waits_out_its_pause() -> None:
+    """With a pause, what is asked in quick succession is done once, the newest of it; closing does not wait for the pause."""
+    done: list[int] = []
+    worker: LatestRequest[int] = LatestRequest("zarvik-test", done.append, pause=0.5)
+    for number in range(4):
+        worker.put(number)
+        time.sleep(0.02)
+    assert worker.idle(10) and done == [3]
+    worker.put(4)
+    before = time.monotonic()
+    worker.close()
+    assert done == [3, 4] and time.monotonic() - before < 0.4
+
+
 def test_latest_hands_failures_on_and_goes_on() -> None:
     """A failing request is told and does not end the worker."""
     failures: list[BaseException] = []

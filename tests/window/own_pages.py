@@ -43,7 +43,7 @@ PAPERS: dict[str, tuple[str, ...]] = {
     "joints": ("pdf",),
     "exhaust": (),
 }  # benches that print, and what they are told
-CLOSE = 1.5  # px by which a place may differ
+CLOSE = 0.4  # px by which all that is drawn alike may differ in sum
 SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")
 
 Page = dict[str, list[Any]]  # a widget, by what it is: what it shows, and the numbers of its places
@@ -157,8 +157,7 @@ def _summed(rows: list[tuple[str, list[float]]]) -> tuple[list[str], list[float]
     for label, lists in kinds.items():
         flat = [x for numbers in lists for x in numbers]
         words.append(f"{label} ×{len(lists)} {len(flat)}")
-        many = max(len(flat), 1)
-        places += [sum(flat) / many, sum(abs(x) * (n % 7 + 1) for n, x in enumerate(flat)) / many / 4.0]
+        places += [sum(flat), sum(abs(x) * (n % 7 + 1) for n, x in enumerate(flat))]
     return words, places
 
 
@@ -289,6 +288,12 @@ def on_paper(write: Callable[[], None]) -> Page:
     return {"sheet": [words, [round(x, 1) for x in places]]}
 
 
+def _moved(places: list[float], was: list[float]) -> bool:
+    """Does a widget stand elsewhere, or is something in it drawn elsewhere?"""
+    stands = any(abs(x - y) > 0.5 for x, y in zip(places[:4], was, strict=False))
+    return stands or any(abs(x - y) > max(CLOSE, 2e-5 * abs(y)) for x, y in zip(places[4:], was[4:], strict=True))
+
+
 def differences(before: Page, now: Page) -> list[str]:
     """What is not as it was."""
     found = [f"gone: {name} {before[name][0][:3]}" for name in before if name not in now]
@@ -299,7 +304,7 @@ def differences(before: Page, now: Page) -> list[str]:
         old, was = before[name]
         if words != old:
             found += [f"{name}: {'−' if w in old else '+'} {w}" for w in {*words} ^ {*old}] or [f"{name}: another order"]
-        elif len(places) != len(was) or any(abs(x - y) > max(CLOSE, 1e-3 * abs(y)) for x, y in zip(places, was, strict=True)):
+        elif len(places) != len(was) or _moved(places, was):
             found.append(f"{name}: at {places[:6]} and not {was[:6]} {words[:2]}")
     return found
 

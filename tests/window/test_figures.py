@@ -70,7 +70,11 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     surge = presenter.HEADS.index("surge")
     column = (row.width() - figure_rows.FIRST - 6.0) / len(presenter.HEADS)
     spot = QPointF(figure_rows.FIRST + (surge + 1) * column - 10.0, 12.0).toPoint()
+    assert row.toolTip() == ""
     QTest.mouseMove(row, spot)
+    assert row.toolTip() == "Show its calculation"
+    QTest.mouseMove(row, QPointF(10.0, 12.0).toPoint())
+    assert row.toolTip() == "", "its name leads nowhere"
     QTest.mouseClick(row, Qt.MouseButton.LeftButton, pos=spot)
     assert window.session.project.turbo == "c54-71"
     assert panel.key == "surge" and "46" in panel.whose.text()

@@ -149,6 +149,14 @@ def _over_all(sizes: FlangeSizes) -> tuple[float, float]:
     return float(wide), float(tall)
 
 
+def _ports(sizes: FlangeSizes) -> Sentence:
+    wide, high = Figure(sizes.wide, "length"), Figure(sizes.high, "length")
+    if len(sizes.ports) < 2:
+        return message("Port {wide} wide, {high} high", wide=wide, high=high)
+    spacing = Figure(sizes.ports[1] - sizes.ports[0], "length")
+    return message("Ports {wide} wide, {high} high, {spacing} apart", wide=wide, high=high, spacing=spacing)
+
+
 def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
     """A flange (`key`, `title`) of `sizes` for the cutter: outline, ports and holes to be cut, the tube and its weld
     marked."""
@@ -160,12 +168,7 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube, MARK))
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube + sizes.bead, WELD))
     about = (
-        message(
-            "Ports {wide} wide, {high} high, {spacing} apart",
-            wide=Figure(sizes.wide, "length"),
-            high=Figure(sizes.high, "length"),
-            spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length"),
-        ),
+        _ports(sizes),
         message(
             "Bolts {up} above and below the ports; {long} × {tall} over all",
             up=Figure(max((abs(y) for _, y in holes(sizes)), default=0.0), "length"),

@@ -250,7 +250,7 @@ def most_boost(project: Project) -> float:
 def _made(project: Project) -> Iterator[Row]:
     """The lines that the design makes: ends, flanges, lines, sensors, hoses."""
     boost = most_boost(project)
-    yield from _run_joints(project, "intake", boost)
+    yield from _run_joints(project, "intake")
     if project.blower.fitted or project.chosen is not None:
         charger = "Blower" if project.blower.fitted else "Turbo"
         yield _flange(
@@ -273,11 +273,11 @@ def _made(project: Project) -> Iterator[Row]:
             440.0,
             charger,
         )
-    yield from _run_joints(project, "hot_pipe", boost)
+    yield from _run_joints(project, "hot_pipe")
     if project.intercooler.fitted:
         yield _flange("cooler__in", tr("Intercooler inlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
         yield _flange("cooler__out", tr("Intercooler outlet"), r.HOSED, r.BOOST, _end(project, "cold_pipe", 0), boost, 350.0)
-    yield from _run_joints(project, "cold_pipe", boost)
+    yield from _run_joints(project, "cold_pipe")
     butterfly = next((p for p in reversed(project.cold_pipe) if p.kind == "throttle"), None)
     if butterfly is not None:
         yield _flange("engine__throttle", tr("Throttle on the plenum"), r.FLANGED, r.BOOST, si(butterfly, "bore"), boost, 350.0)
@@ -286,12 +286,12 @@ def _made(project: Project) -> Iterator[Row]:
         yield Row("manifold__welds", r.JOINT, tr("Manifold welds"), tr("Manifold"), r.EXHAUST, made=r.WELDED, temperature=1150.0)
     yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
     if not has_cast_manifold(project):
-        yield from _run_joints(project, "manifold", 0.0)
+        yield from _run_joints(project, "manifold")
     if not project.blower.fitted:
         for number in range(1, int(project.turbos_fitted.si) + 1):
             yield from _turbo(project, number)
         yield from _gate(project, boost)
-    yield from _run_joints(project, "exhaust", 0.0)
+    yield from _run_joints(project, "exhaust")
     yield from _engine(boost)
 
 
@@ -452,11 +452,11 @@ def _end(project: Project, run: str, index: int) -> float:
     return bore + 2.0 * WALL
 
 
-def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
+def _run_joints(project: Project, run: str) -> Iterator[Row]:
     """The joints between neighbours of a run; a hose has two ends."""
     pieces = [p for p in getattr(project, run) if p.kind not in ("entry", "mouth", "step", "primaries")]
     side, title = SIDE_OF[run], run_title(project, run)
-    pressure = boost if side == r.BOOST else 0.0
+    pressure = most_boost(project) if side == r.BOOST else 0.0
     every = getattr(project, run)
     for number, piece in enumerate(pieces):
         after = pieces[number + 1] if number + 1 < len(pieces) else None
