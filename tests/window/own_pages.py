@@ -18,7 +18,8 @@ from typing import Any
 
 from driving import pause, rest, wait_for
 from PySide6.QtCore import QLineF, QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QGradient, QPagedPaintDevice, QPainter, QPen, QPolygon, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QGradient, QPagedPaintDevice, QPainter, QPainterPath, QPaintEvent, QPen, QPolygon, QPolygonF
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QGroupBox, QLabel, QLineEdit, QListWidget, QWidget
 
 from zarvik.formats import shipped
@@ -26,6 +27,7 @@ from zarvik.project.edits.edits import with_value
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.layout.view3d import LayoutView
+from zarvik.window.benches.pipes.silhouettes import SILHOUETTES, ShapeBox
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application
 from zarvik.window.parts.chart import Chart
@@ -44,7 +46,19 @@ PAPERS: dict[str, tuple[str, ...]] = {
     "exhaust": (),
 }  # benches that print, and what they are told
 CLOSE = 0.4  # px by which all that is drawn alike may differ in sum
-SHAPES = ("drawLine", "drawRect", "fillRect", "drawPolyline", "drawPolygon", "drawEllipse", "drawRoundedRect", "drawText", "drawPath")
+SHAPES = (
+    "drawLine",
+    "drawRect",
+    "fillRect",
+    "drawPolyline",
+    "drawPolygon",
+    "drawEllipse",
+    "drawRoundedRect",
+    "drawText",
+    "drawPath",
+    "fillPath",
+    "drawPie",
+)
 
 Page = dict[str, list[Any]]  # a widget, by what it is: what it shows, and the numbers of its places
 
@@ -62,6 +76,9 @@ def _numbers(given: Any) -> Iterator[float]:
     elif isinstance(given, (QPolygonF, QPolygon)):
         for point in given.toList():
             yield from (float(point.x()), float(point.y()))
+    elif isinstance(given, QPainterPath):
+        for element in map(given.elementAt, range(given.elementCount())):
+            yield from (element.x, element.y)
 
 
 def _filled(brush: QBrush) -> str:
@@ -90,7 +107,7 @@ class Drawings:
             self.paper.append((f"{name} {size}{words}", self._places(painter, given)))
             return
         device = self._charts[-1] if self._charts else device
-        if not isinstance(device, QWidget) or isinstance(device, LayoutView):
+        if not isinstance(device, QWidget):
             return
         if not self._charts and self._painters.get(device) is not painter:
             self._painters[device] = painter
@@ -98,7 +115,7 @@ class Drawings:
             self.rows[device] = kept
         words = next((g for g in reversed(given) if isinstance(g, str)), "")
         pen = painter.pen()
-        if name == "fillRect":
+        if name in ("fillRect", "fillPath"):
             colour = _filled(QBrush(given[-1])) if isinstance(given[-1], (QBrush, QColor, QGradient)) else ""
         elif name == "drawText":
             colour = f"{pen.color().name()} {painter.font().pixelSize()}{' strong' if painter.font().bold() else ''}"
@@ -235,6 +252,7 @@ def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
         window.side.turn(leaf)
         yield f"beside: {leaf}", page(window, window.side)
     yield from _over_the_window(window)
+    yield from _pictures(window)
     for width, height in NARROW:
         window.resize(width, height)
         for key in ("pipes", "cut_weld"):
@@ -262,6 +280,44 @@ def _over_the_window(window: MainWindow) -> Iterator[tuple[str, Page]]:
         sheet.open()
         yield f"sheet: {name}", page(window, sheet)
         sheet.hide()
+
+
+class Gallery(QWidget):
+    """The shape of every kind of piece, two of each: with one bore, and with two."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """One under the other."""
+        painter = QPainter(self)
+        for number, draw in enumerate(dict.fromkeys(SILHOUETTES.values())):
+            for left, bores in ((10.0, (8.0, 8.0)), (110.0, (4.0, 11.0))):
+                area = QRectF(left, 40.0 * number, 80.0, 30.0)
+                painter.setPen(QPen(QColor("#102030"), 1.3))
+                painter.setBrush(QColor("#405060"))
+                draw(painter, ShapeBox(area, area.left() + 3, area.right() - 3, area.center(), *bores, QColor("#405060")))
+        painter.end()
+
+
+def _painted(widget: QWidget) -> Page:
+    """What a widget paints now."""
+    with drawings() as drawn:
+        widget.grab()
+    words, places = _summed(drawn.rows[widget])
+    return {"picture": [words, [round(x, 1) for x in places]]}
+
+
+def _pictures(window: MainWindow) -> Iterator[tuple[str, Page]]:
+    """Shapes of all pieces, and what stands over the layout: for a pipe, for each part that is moved, cut open, and with all pipes."""
+    gallery = Gallery()
+    gallery.resize(200, 800)
+    yield "shapes", _painted(gallery)
+    window.show_bench("layout")
+    view = window.benches["layout"].view
+    view.setFocus()
+    for key in (Qt.Key.Key_2, Qt.Key.Key_T, Qt.Key.Key_T, Qt.Key.Key_T, Qt.Key.Key_X, Qt.Key.Key_N):
+        QTest.keyClick(view, key)
+        rest(window)
+        assert wait_for(lambda: view._image is not None)
+        yield f"over the layout, {key.name}", _painted(view)
 
 
 def _printed(window: MainWindow, folder: Path, benches: tuple[str, ...]) -> Iterator[tuple[str, Page]]:
