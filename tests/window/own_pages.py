@@ -230,15 +230,19 @@ def page(window: MainWindow, root: QWidget) -> Page:
 def pages(window: MainWindow, folder: Path) -> Iterator[tuple[str, Page]]:
     """Every bench with every page of it, what stands at the side, and what is printed (into a `folder`)."""
     only = next((benches for name, benches in ONLY.items() if name == window.session.project.name.lower()), ())
+    focused: Page = {}
     for entry in BENCHES:
         if only and entry.key not in only:
             continue
         window.show_bench(entry.key)
         yield entry.key, page(window, window if entry is BENCHES[0] else window.stack)
+        focused |= _focused(window, set(focused))
         bench = window.benches[entry.key]
         for name in getattr(bench, "pages", {}):
             bench.show_page(name)
             yield f"{entry.key}, {name}", page(window, window.stack)
+            focused |= _focused(window, set(focused))
+    yield "with the keyboard", focused
     if only:
         yield from _printed(window, folder, tuple(key for key in only if key in PAPERS))
         return
@@ -298,11 +302,24 @@ class Gallery(QWidget):
 
 
 def _painted(widget: QWidget) -> Page:
-    """What a widget paints now."""
+    """What a widget paints now, with what lies in it."""
     with drawings() as drawn:
         widget.grab()
-    words, places = _summed(drawn.rows[widget])
+    words, places = _summed([row for rows in drawn.rows.values() for row in rows])
     return {"picture": [words, [round(x, 1) for x in places]]}
+
+
+def _focused(root: QWidget, seen: set[str]) -> Page:
+    """What widgets of the program's own paint that have the keyboard, of each kind that was not `seen` yet the first."""
+    found: Page = {}
+    for widget in root.findChildren(QWidget):
+        kind, own = type(widget).__name__, type(widget).__module__.startswith("zarvik.")
+        if kind in seen or not own or not widget.isVisible() or widget.focusPolicy() == Qt.FocusPolicy.NoFocus:
+            continue
+        seen.add(kind)
+        widget.setFocus()
+        found[kind] = _painted(widget)["picture"]
+    return found
 
 
 def _pictures(window: MainWindow) -> Iterator[tuple[str, Page]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from pathlib import Path
 
 import pytest
 from driving import click, rest, wait_for
@@ -17,8 +18,8 @@ from zarvik.project.layout.layout import all_runs
 from zarvik.window.benches.cut_weld.cut_strips import LEAST, places, rotation, strip_rows, turned
 from zarvik.window.benches.cut_weld.view import DRAWINGS, LIST, ORDER, STOCK
 from zarvik.window.frame.main_window import MainWindow
-from zarvik.workspace.job_store import DONE
-from zarvik.workspace.jobs import CUTS, SHEETS, cuts_of, sheets_of
+from zarvik.workspace.job_store import DONE, Job, JobResult
+from zarvik.workspace.jobs import CUTS, FILES, SHEETS, cuts_of, sheets_of
 
 
 def cut(length: float, angle: float = 0.0, roll: float | None = None, first: float | None = None) -> Cut:
@@ -176,3 +177,13 @@ def test_a_list_that_comes_late(open_window: object, caplog: pytest.LogCaptureFi
     bench.show_page(ORDER)
     rest(window)
     assert "tube" in bench.text.toPlainText()
+
+
+def test_what_was_written_is_named(window: MainWindow) -> None:
+    """Three files by their names, of more the first three and that there are others."""
+    window.show_bench("cut_weld")
+    bench = window.benches["cut_weld"]
+    for count, words in ((3, "Wrote 0.dxf, 1.dxf, 2.dxf"), (4, "Wrote 0.dxf, 1.dxf, 2.dxf …")):
+        job = Job(f"{FILES}all", object(), lambda _: None)
+        bench._hear(JobResult(job, state=DONE, value=[Path(f"folder/{n}.dxf") for n in range(count)]))
+        assert window.notice.text() == words

@@ -16,7 +16,7 @@ from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.message_box import ask
 from zarvik.window.parts.quantity_field import Bubble
-from zarvik.window.theme.palette import THEMES
+from zarvik.window.theme.palette import THEMES, charge_colour, gas_colour
 from zarvik.window.theme.style import Pages, undressed
 
 
@@ -117,3 +117,13 @@ def test_a_question_wears_the_theme(window: MainWindow, monkeypatch: pytest.Monk
     both = QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No
     assert ask(window, "Sure?", "<b>one</b> & two", both) == QMessageBox.StandardButton.No
     assert seen[0][0] == QColor(THEMES["dark"].raised).name() and "<b>" not in seen[0][1]
+
+
+def test_colours_of_gas_go_one_way(qapp: object) -> None:
+    """From 0 °C to 200 °C in the charge and 400 °C to 1,000 °C in the exhaust, the end colours beyond: a winter's day is the coldest."""
+    for colour, low, high in ((charge_colour, 273.15, 473.15), (gas_colour, 673.15, 1273.15)):
+        shades = [colour(low + (high - low) * n / 8.0).getRgbF()[:3] for n in range(9)]
+        for one in zip(*shades, strict=True):
+            steps = [b - a for a, b in itertools.pairwise(one)]
+            assert all(s >= 0.0 for s in steps) or all(s <= 0.0 for s in steps)
+        assert colour(low - 23.0) == colour(low) and colour(high + 40.0) == colour(high) and colour(low) != colour(high)
