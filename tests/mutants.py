@@ -197,7 +197,11 @@ class Asked:
             left -= self.times[name]
             if left >= 0.0 and name not in self.failed:
                 own.append(name)
-        return list(dict.fromkeys([*quick, *own, *(name for name in first if name.startswith(KEPT)), *found]))
+        # Threads of the program tell nobody which line they run: what was kept is asked of all of the window, or of all beside it
+        kept = sorted(
+            (n for n in self.times if n.startswith(KEPT[1:] if change.file.startswith("window/") else KEPT[0])), key=self.times.get
+        )
+        return list(dict.fromkeys([*quick, *own, *(name for name in kept if name not in self.failed), *found]))
 
 
 def compiled_readers() -> set[str]:
