@@ -316,6 +316,8 @@ def _focused(root: QWidget, seen: set[str]) -> Page:
         kind, own = type(widget).__name__, type(widget).__module__.startswith("zarvik.")
         if kind in seen or not own or not widget.isVisible() or widget.focusPolicy() == Qt.FocusPolicy.NoFocus:
             continue
+        if isinstance(widget, LayoutView):
+            continue  # its picture comes when it is drawn: it is kept where that is waited for
         seen.add(kind)
         widget.setFocus()
         found[kind] = _painted(widget)["picture"]
