@@ -220,6 +220,8 @@ def page(window: MainWindow, root: QWidget) -> Page:
         name = type(widget).__name__
         times[name] += 1
         words, places = _summed(drawn.rows.get(widget, []))
+        if len(words) == 1 and words[0].startswith("fillRect"):
+            places = []  # a ground is painted where it is asked for, in parts or at once
         found[f"{name} {times[name]}"] = [
             [*_words(widget), *words],
             [round(x, 1) for x in (corner.x(), corner.y(), widget.width(), widget.height(), *places)],
