@@ -6,7 +6,8 @@ import re
 
 import pytest
 from driving import chosen_check, field, pause, rest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -70,11 +71,11 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     surge = presenter.HEADS.index("surge")
     column = (row.width() - figure_rows.FIRST - 6.0) / len(presenter.HEADS)
     spot = QPointF(figure_rows.FIRST + (surge + 1) * column - 10.0, 12.0).toPoint()
-    assert row.toolTip() == ""
-    QTest.mouseMove(row, spot)
-    assert row.toolTip() == "Show its calculation"
-    QTest.mouseMove(row, QPointF(10.0, 12.0).toPoint())
-    assert row.toolTip() == "", "its name leads nowhere"
+    for place, words in ((spot, "Show its calculation"), (QPoint(10, 12), "")):  # its name leads nowhere
+        none, no_key = Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier
+        at = QPointF(place)
+        QApplication.sendEvent(row, QMouseEvent(QEvent.Type.MouseMove, at, row.mapToGlobal(at), none, none, no_key))
+        assert row.toolTip() == words
     QTest.mouseClick(row, Qt.MouseButton.LeftButton, pos=spot)
     assert window.session.project.turbo == "c54-71"
     assert panel.key == "surge" and "46" in panel.whose.text()
