@@ -2,7 +2,7 @@
 
 Run by hand, in an environment that has the program's own packages and, beside them, `cosmic-ray` and `coverage` (neither is in the locks):
 
-    python tests/mutants.py cover FOLDER          which test runs which line, and how long it takes (half an hour)
+    python tests/mutants.py cover FOLDER [--jobs 2]  which test runs which line, and how long it takes (half an hour)
     python tests/mutants.py run FOLDER --count 400 --seed 1 [--jobs 2] [--only PART]
     python tests/mutants.py score FOLDER          what was noticed, by room
     python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
@@ -113,15 +113,37 @@ def sample(count: int, seed: int, only: str) -> list[Change]:
     return [change for change in found if only in change.file]
 
 
-def cover(folder: Path) -> None:
+def shared_out(jobs: int) -> list[list[str]]:
+    """Files of tests for so many processes, by the seconds of their slow tests."""
+    weights: dict[str, float] = {str(p.relative_to(ROOT)): 1.0 for p in (ROOT / "tests").rglob("test_*.py")}
+    for line in (ROOT / "tests" / "slow.txt").read_text("utf-8").splitlines():
+        name, _, seconds = line.rpartition(" ")
+        file = name.partition("::")[0]
+        if file in weights:
+            weights[file] += float(seconds)
+    parts: list[list[str]] = [[] for _ in range(jobs)]
+    sums = [0.0] * jobs
+    for file in sorted(weights, key=lambda file: -weights[file]):
+        least = sums.index(min(sums))
+        parts[least].append(file)
+        sums[least] += weights[file]
+    return parts
+
+
+def cover(folder: Path, jobs: int) -> None:
     """Run the tests once, each line with the tests that run it."""
     folder.mkdir(parents=True, exist_ok=True)
     (folder / "times.txt").unlink(missing_ok=True)
-    environment = dict(
-        os.environ, MUTANTS_TIMES=str(folder / "times.txt"), COVERAGE_FILE=str(folder / "lines"), QT_QPA_PLATFORM="offscreen"
-    )
-    command = [sys.executable, "-m", "coverage", "run", f"--source={SOURCE}", "-m", "pytest", "-p", "mutants_plugin", "-p", "no:xdist"]
-    subprocess.run(command, cwd=ROOT, env=environment, check=False)
+    started = []
+    for number, files in enumerate(shared_out(jobs)):
+        lines = folder / f"lines.{number}"
+        environment = dict(os.environ, MUTANTS_TIMES=str(folder / "times.txt"), COVERAGE_FILE=str(lines), QT_QPA_PLATFORM="offscreen")
+        command = [sys.executable, "-m", "coverage", "run", f"--source={SOURCE}", "-m", "pytest", "-p", "mutants_plugin", "-p", "no:xdist"]
+        started.append(subprocess.Popen([*command, *files], cwd=ROOT, env=environment))
+    for process in started:
+        process.wait()
+    environment = dict(os.environ, COVERAGE_FILE=str(folder / "lines"))
+    subprocess.run([sys.executable, "-m", "coverage", "combine", *folder.glob("lines.*")], cwd=ROOT, env=environment, check=False)
 
 
 class Asked:
@@ -319,7 +341,7 @@ def main() -> None:
     given = words.parse_args()
     folder = given.folder.resolve()
     if given.what == "cover":
-        cover(folder)
+        cover(folder, given.jobs)
     elif given.what == "run":
         run(folder, given.count, given.seed, given.jobs, given.only)
     elif given.what == "score":

@@ -24,7 +24,7 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     b = _banks(solver, point)
     return Sheet(
         key="far_bank",
-        title="Far bank's ports over the near ones",
+        title="Port pressure difference between banks",
         result=Figure(b.pressure, "pressure_difference"),
         relation="Δp = Δp_x · K_f / K",
         lines=(

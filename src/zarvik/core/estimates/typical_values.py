@@ -330,7 +330,7 @@ METHODS: tuple[Method, ...] = (
     ),
     Method(
         key="estimate_captured",
-        title="Air that goes through a core",
+        title="Cooling air share of a core",
         function=capture_share,
         limits={},
         source="Drop of the core against the head of the road speed; shares of it from memory",
@@ -346,7 +346,7 @@ METHODS: tuple[Method, ...] = (
     ),
     Method(
         key="estimate_cooler_drop",
-        title="Loss in a cooler from its dimensions",
+        title="Intercooler loss from its dimensions",
         function=cooler_drop,
         limits={},
         source=RATING.source,
@@ -386,7 +386,7 @@ METHODS: tuple[Method, ...] = (
     ),
     Method(
         key="estimate_delivery",
-        title="Fuel of a pump from the stock power",
+        title="Pump fuel from the stock power",
         function=delivery,
         limits={},
         source="Heywood 1988, sec. 15.4: 220 to 280 g/kWh",

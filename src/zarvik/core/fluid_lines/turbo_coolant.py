@@ -1,7 +1,7 @@
 """Water through the centre section of a turbo: what it carries while the engine runs, and whether it goes on by itself afterwards.
 
-note: a loop that rises from turbo to its return goes round by the weight of warm water against cold: rho beta dT g h against what
-its hoses rub; Q = m cp dT closes it.
+note: a loop that rises from turbo to its return goes round by the weight of warm water against cold: rho beta dT g h against
+the hose friction; Q = m cp dT closes it.
 """
 
 from __future__ import annotations

@@ -128,7 +128,7 @@ DAY = Method(
 
 OVERLAP = Method(
     key="overlap",
-    title="Pulse of a neighbour at open valves",
+    title="Overlap pressure from a neighbouring cylinder",
     function=pulses.overlap_pressure,
     limits={},
     source="Pressure of the filling and emptying at 340 to 380 degrees, late by each pipe, in Heywood's eq. 6.2",
@@ -148,7 +148,7 @@ BUTTERFLIES = Method(
 
 PORTED = Method(
     key="ports",
-    title="Openings to the valve",
+    title="Port match",
     function=ports.edge_loss,
     limits={},
     source="Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; half a sine of flow in a quarter of two turns",

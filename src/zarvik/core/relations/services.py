@@ -67,7 +67,7 @@ CENTRED = Method(
     title="Turbo coolant flow",
     function=turbo_coolant.thermosiphon_flow,
     limits={"heat": (10.0, 5000.0)},
-    source=f"Weight of warm against cold coolant and what hoses rub; heat: {PRACTICE}",
+    source=f"Buoyancy of warm coolant against hose friction; heat: {PRACTICE}",
     accuracy="a factor of two",
 )
 

@@ -23,7 +23,7 @@ RELATIONS: tuple[Method, ...] = (
 
 def table() -> str:
     """All relations as a table in Markdown, for the documentation."""
-    rows = ["| relation | formula | source | holds for (SI) | how good |", "|---|---|---|---|---|"]
+    rows = ["| relation | formula | source | valid range (SI) | accuracy |", "|---|---|---|---|---|"]
     for method in RELATIONS:
         held = "; ".join(f"{name.strip('_').replace('_', ' ')} {low:.4g} to {high:.4g}" for name, (low, high) in method.limits.items())
         source = method.source.replace("|", "/")

@@ -12,7 +12,7 @@ from zarvik.core.wastegate import branch, wastegate_flow
 
 MAP = Method(
     key="map",
-    title="Compressor map between its points",
+    title="Compressor map interpolation",
     function=lookup.efficiency_at,
     limits={},
     source="The map itself; monotone cubics between its points (Fritsch & Carlson 1980)",
@@ -69,17 +69,17 @@ BRANCH = Method(
 
 SIGNALLED = Method(
     key="signals",
-    title="How late a signal comes",
+    title="Signal delay in a hose",
     function=pressure_hoses.late,
     limits={},
-    source=f"Isentropic nozzle, NACA 1135, discharge by what the hose rubs; rooms: {PRACTICE}",
+    source=f"Isentropic nozzle, NACA 1135, discharge from the hose friction; volumes: {PRACTICE}",
     accuracy="a third",
 )
 
 
 SPOOL = Method(
     key="spool_up",
-    title="Seconds from a closed throttle to boost",
+    title="Spool time from a closed throttle",
     function=transient.simulate_spool,
     limits={},
     source="Energy of the rotors and mass of the gas in the pipes, step by step, on the steady solution; "

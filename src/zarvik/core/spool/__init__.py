@@ -1,1 +1,1 @@
-"""Seconds from a closed throttle to boost."""
+"""Spool time from a closed throttle."""
