@@ -2,12 +2,12 @@
 
 Run by hand, in an environment that has the program's own packages and, beside them, `cosmic-ray` and `coverage` (neither is in the locks):
 
-    python tests/mutants.py cover FOLDER [--jobs 2]  which test runs which line, and how long it takes (half an hour)
+    python tests/mutants.py cover FOLDER [--jobs 2]  which test runs which function, and how long it takes (half an hour); to be committed
     python tests/mutants.py run FOLDER --count 400 --seed 1 [--jobs 2] [--only PART]
     python tests/mutants.py score FOLDER          what was noticed, by room
-    python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
+    python tests/mutants.py slow                  write tests/slow.txt, what `./zarvik test quick` leaves out
 
-A change is noticed when one of the tests fails that run its line; the quickest first, then those of its own file, then what was kept of
+A change is noticed when one of the tests fails that run its function; the quickest first, then those of its own file, then what was kept of
 earlier runs, then the others and those of their files, for `BUDGET` seconds at the most. What is compiled is compiled anew for a change
 that it reads. Every result is a line of `FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations,
 decorators, `strict` of a `zip`, `is` in the place of `==`, and variables put in the place of others.
@@ -19,6 +19,7 @@ import argparse
 import ast
 import collections
 import json
+import lzma
 import os
 import random
 import re
@@ -36,12 +37,15 @@ from queue import Queue
 import cosmic_ray.plugins
 from cosmic_ray.ast import ast_nodes, get_ast
 from cosmic_ray.mutating import mutate_code
+from coverage.numbits import numbits_to_nums
 
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "zarvik"
 BUDGET = 40.0  # s of tests that a change is asked of
 SOON = 6.0  # s of them, the quickest, that come before all others
 OWN = 30.0  # s of tests of the file's own, however many others run its lines
+EACH, ALIKE = 60, 4  # tests that are remembered of a function, and of them of one kind
+MAP = ROOT / "tests" / "reference" / "which_tests.json.xz"
 QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 2.0  # times as long as it was measured may a test take before the change counts as one that hangs
 # what was kept of earlier runs is asked as well
@@ -144,36 +148,77 @@ def cover(folder: Path, jobs: int) -> None:
         process.wait()
     environment = dict(os.environ, COVERAGE_FILE=str(folder / "lines"))
     subprocess.run([sys.executable, "-m", "coverage", "combine", *folder.glob("lines.*")], cwd=ROOT, env=environment, check=False)
+    keep(folder)
+
+
+def functions_of(text: str) -> dict[str, tuple[int, int]]:
+    """First and last line of the body of every function, by its whole name; what stands within another comes after it."""
+    found: dict[str, tuple[int, int]] = {}
+
+    def walk(node: ast.AST, name: str) -> None:
+        for child in ast.iter_child_nodes(node):
+            inner = name
+            if isinstance(child, (ast.FunctionDef, ast.ClassDef)):
+                inner = f"{name}.{child.name}" if name else child.name
+            if isinstance(child, ast.FunctionDef):
+                found[inner] = child.body[0].lineno, child.end_lineno or child.lineno
+            walk(child, inner)
+
+    walk(ast.parse(text), "")
+    return found
+
+
+def keep(folder: Path) -> None:
+    """Write down what `cover` found: of each function the quickest tests that run it, few of one kind, and how long every test takes."""
+    times: dict[str, float] = collections.Counter()
+    for line in (folder / "times.txt").read_text("utf-8").splitlines():
+        seconds, _, name = line.partition(" ")
+        times[name] += float(seconds)
+    failed = folder / "failed.txt"  # what fails without a change would notice every one
+    for name in failed.read_text("utf-8").splitlines() if failed.exists() else ():
+        times.pop(name, None)
+    numbers = {name: number for number, name in enumerate(times)}
+    query = "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id where f.path = ?"
+    lines = sqlite3.connect(folder / "lines")
+    of: dict[str, dict[str, list[int]]] = {}
+    for path in sorted(SOURCE.rglob("*.py")):
+        run = [(name, set(numbits_to_nums(bits))) for name, bits in lines.execute(query, (str(path),)) if name in times]
+        run.sort(key=lambda pair: times[pair[0]])
+        rows = {}
+        for function, (first, last) in functions_of(path.read_text("utf-8")).items():
+            body, kinds, tests = range(first, last + 1), collections.Counter(), []
+            for name, ran in run:
+                if kinds[name.partition("[")[0]] < ALIKE and len(tests) < EACH and not ran.isdisjoint(body):
+                    kinds[name.partition("[")[0]] += 1
+                    tests.append(numbers[name])
+            if tests:
+                rows[function] = tests
+        if rows:
+            of[str(path.relative_to(SOURCE))] = rows
+    with lzma.open(MAP, "wt", encoding="utf-8", preset=9) as file:
+        json.dump({"tests": {name: round(took, 2) for name, took in times.items()}, "of": of}, file, separators=(",", ":"))
 
 
 class Asked:
     """Which tests are asked about a change, and for how long they are expected to take."""
 
-    def __init__(self, folder: Path) -> None:
-        self.times: dict[str, float] = collections.Counter()
-        for line in (folder / "times.txt").read_text("utf-8").splitlines():
-            seconds, _, name = line.partition(" ")
-            self.times[name] += float(seconds)
+    def __init__(self) -> None:
+        with lzma.open(MAP, "rt", encoding="utf-8") as file:
+            known = json.load(file)
+        self.times: dict[str, float] = known["tests"]
+        names = list(self.times)
+        self.functions = {file: {name: [names[i] for i in tests] for name, tests in rows.items()} for file, rows in known["of"].items()}
         self.files: dict[str, list[str]] = collections.defaultdict(list)
         for name in self.times:
             self.files[name.partition("::")[0]].append(name)
-        failed = folder / "failed.txt"  # what fails without a change would notice every one
-        self.failed = set(failed.read_text("utf-8").splitlines()) if failed.exists() else set()
-        self.lines = sqlite3.connect(folder / "lines", check_same_thread=False)
 
     def _of_file(self, change: Change) -> tuple[list[str], list[str]]:
-        """Tests that run the line, and those that run the file."""
-        query = (
-            "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
-            "where f.path = ?"
-        )
-        here, near = [], []
-        for context, bits in self.lines.execute(query, (str(SOURCE / change.file),)):
-            if context in self.times:
-                near.append(context)
-                if len(bits) > change.line // 8 and bits[change.line // 8] >> change.line % 8 & 1:
-                    here.append(context)
-        return here, near
+        """Tests that run the function, and those that run the file."""
+        known = self.functions.get(change.file, {})
+        spans = functions_of((SOURCE / change.file).read_text("utf-8"))
+        around = [name for name, (first, last) in spans.items() if first <= change.line <= last]
+        near = list(dict.fromkeys(test for tests in known.values() for test in tests))
+        return known.get(around[-1], []) if around else [], near
 
     @staticmethod
     def _naming(change: Change) -> tuple[re.Pattern[str], list[str]]:
@@ -205,7 +250,7 @@ class Asked:
         shared = [other for file in dict.fromkeys(name.partition("::")[0] for name in first) for other in self.files[file]]
         found, left = [], BUDGET
         for name in dict.fromkeys([*first, *sorted(shared, key=lambda name: self.times[name])]):
-            if self.times[name] <= left and name not in self.failed:
+            if self.times[name] <= left:
                 found.append(name)
                 left -= self.times[name]
         # A few seconds of the quickest find most changes; then what was kept of earlier runs, which looks at everything
@@ -214,16 +259,16 @@ class Asked:
             left -= self.times[name]
             if left >= 0.0:
                 quick.append(name)
-        files, own, left = set(self._naming(change)[1]), [], OWN
-        for name in sorted((n for n in near if n.partition("::")[0] in files), key=lambda n: self.times[n]):
+        own, left = [], OWN
+        for name in sorted((n for file in self._naming(change)[1] for n in self.files[file]), key=lambda n: self.times[n]):
             left -= self.times[name]
-            if left >= 0.0 and name not in self.failed:
+            if left >= 0.0:
                 own.append(name)
         # Threads of the program tell nobody which line they run: what was kept is asked of all of the window, or of all beside it
         kept = sorted(
             (n for n in self.times if n.startswith(KEPT[1:] if change.file.startswith("window/") else KEPT[0])), key=self.times.get
         )
-        return list(dict.fromkeys([*quick, *own, *(name for name in kept if name not in self.failed), *found]))
+        return list(dict.fromkeys([*quick, *own, *kept, *found]))
 
 
 def compiled_readers() -> set[str]:
@@ -283,7 +328,7 @@ def run(folder: Path, count: int, seed: int, jobs: int, only: str) -> None:
     results = folder / "results.jsonl"
     done = {line for line in results.read_text("utf-8").splitlines()} if results.exists() else set()
     known = {(r["file"], r["operator"], r["occurrence"]) for r in map(json.loads, done)}
-    asked, compiled = Asked(folder), compiled_readers()
+    asked, compiled = Asked(), compiled_readers()
     slots: Queue[Path] = Queue()
     for number in range(jobs):
         slot = folder / f"slot-{number}"
@@ -316,14 +361,10 @@ def score(folder: Path) -> None:
         print(f"{room:10} {sum(noticed):4} of {len(noticed):4}  {100.0 * sum(noticed) / len(noticed):5.1f} %")
 
 
-def slow(folder: Path) -> None:
+def slow() -> None:
     """Write down the tests that take longer than `QUICK`, of those with parameters the whole, and the longest of each."""
-    times: dict[str, float] = collections.Counter()
-    for line in (folder / "times.txt").read_text("utf-8").splitlines():
-        seconds, _, name = line.partition(" ")
-        times[name] += float(seconds)
     whole: dict[str, list[float]] = collections.defaultdict(list)
-    for name, took in times.items():
+    for name, took in Asked().times.items():
         whole[name.partition("[")[0]].append(took)
     lines = [f"{name} {max(took):.1f}" for name, took in sorted(whole.items()) if sum(took) > QUICK]
     (ROOT / "tests" / "slow.txt").write_text("\n".join(lines) + "\n", "utf-8")
@@ -333,7 +374,7 @@ def main() -> None:
     """By hand."""
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     words.add_argument("what", choices=("cover", "run", "score", "slow"))
-    words.add_argument("folder", type=Path)
+    words.add_argument("folder", type=Path, nargs="?", default=Path())
     words.add_argument("--count", type=int, default=400)
     words.add_argument("--seed", type=int, default=1)
     words.add_argument("--jobs", type=int, default=1)
@@ -347,7 +388,7 @@ def main() -> None:
     elif given.what == "score":
         score(folder)
     else:
-        slow(folder)
+        slow()
 
 
 if __name__ == "__main__":

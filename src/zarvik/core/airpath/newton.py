@@ -43,6 +43,9 @@ ACCEPTED = 1e-7
 MOST_ITERATIONS = 30
 PATIENCE = 7
 
+# Is a Jacobian taken over? Not Python's own True and False: the compiler would write the whole of Newton's method once for each.
+ANEW, FROM_BEFORE = np.bool_(False), np.bool_(True)
+
 
 @compiled
 def eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
@@ -75,6 +78,21 @@ def eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
             total -= matrix[i, j] * out[j]
         out[i] = total / matrix[i, i]
     return True
+
+
+@compiled
+def put(here: np.ndarray, what: np.ndarray) -> None:
+    """Copy the unknowns or residuals `what` to `here` (UNKNOWNS of either, dimensionless). A slice would take a second to compile, for
+    the sentence it has ready if sizes differ."""
+    for i in range(UNKNOWNS):
+        here[i] = what[i]
+
+
+@compiled
+def put_table(here: np.ndarray, what: np.ndarray) -> None:
+    """Copy the square table `what` to `here` (UNKNOWNS by UNKNOWNS, dimensionless)."""
+    for i in range(UNKNOWNS):
+        put(here[i], what[i])
 
 
 @compiled

@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.kernel import residuals
-from zarvik.core.airpath.newton import ACCEPTED, TOLERANCE, eliminate, follow_step, size
+from zarvik.core.airpath.newton import ACCEPTED, TOLERANCE, eliminate, follow_step, put, put_table, size
 from zarvik.core.airpath.slots import BURNT, SITE, UNKNOWNS, X_REGIME, Bounds, Packed
 from zarvik.core.common.compiled import compiled
 
@@ -51,7 +51,7 @@ def _missed(
     if mixtures[0].shape[0] == 3:
         interpolated(mixtures[0], share, packed[SITE])
         interpolated(mixtures[1], share, packed[BURNT])
-    x[:] = y
+    put(x, y)
     x[X_REGIME] = 0.0
     residuals(packed, bounds, here[1], here[0], pressure, x, f, pieces, state)
 
@@ -94,12 +94,12 @@ def boost_rise(
         if number > 1:
             # As far again as the step before, by the logarithm of the pressure.
             far = math.log(pressures[number] / pressures[number - 1]) / math.log(pressures[number - 1] / pressures[number - 2])
-            trial[:] = y
+            put(trial, y)
             for j in range(UNKNOWNS):
                 y[j] += far * (y[j] - before[j])
-            before[:] = trial
+            put(before, trial)
         else:
-            before[:] = y
+            put(before, y)
         pressure = pressures[number]
         _missed(packed, mixtures, bounds, stretch, y, pressure, x, here, f, pieces, state)
         closed = False
@@ -116,7 +116,7 @@ def boost_rise(
             if fresh:
                 for j in range(UNKNOWNS):
                     delta = FINE if j == X_REGIME else 1e-6
-                    trial[:] = y
+                    put(trial, y)
                     trial[j] += delta
                     _missed(packed, mixtures, bounds, stretch, trial, pressure, x, here, near, pieces, state)
                     for i in range(UNKNOWNS):
@@ -124,7 +124,7 @@ def boost_rise(
                 known = True
             for i in range(UNKNOWNS):
                 right[i] = -f[i]
-            work[:, :] = jacobian
+            put_table(work, jacobian)
             if not eliminate(work, right, step):
                 if fresh:
                     break
@@ -156,8 +156,8 @@ def boost_rise(
             step *= scale
             follow_step(jacobian, step, f, near)
             known = after <= 0.25 * now
-            y[:] = trial
-            f[:] = near
+            put(y, trial)
+            put(f, near)
         if not closed:
             worst = 0.0
             for i in range(UNKNOWNS):
@@ -165,6 +165,6 @@ def boost_rise(
             if not worst < ACCEPTED:
                 return number
         shares[number] = y[X_REGIME]
-        solutions[number, :] = y
+        put(solutions[number], y)
         solutions[number, X_REGIME] = 0.0
     return int(pressures.shape[0])

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath.newton import newton
+from zarvik.core.airpath.newton import ANEW, newton, put
 from zarvik.core.airpath.slots import (
     BELT,
     DISPLACEMENT,
@@ -81,10 +81,10 @@ def from_little_air(
     older = np.empty(UNKNOWNS)
     share = 0.12
     first_guess(packed, share * breathing, speed, wanted, 0, x)
-    if not newton(packed, bounds, share * breathing, speed, wanted, x, jacobian, False, pieces, state):
+    if not newton(packed, bounds, share * breathing, speed, wanted, x, jacobian, ANEW, pieces, state):
         return False
-    last[:] = x
-    older[:] = x
+    put(last, x)
+    put(older, x)
     before = 0.0
     step = 1.5
     for _ in range(40):
@@ -96,11 +96,11 @@ def from_little_air(
                 x[j] += min(max((last[j] - older[j]) * forward / before, -0.3), 0.3)
             elif j == X_AIR:
                 x[j] += forward
-        if newton(packed, bounds, there * breathing, speed, wanted, x, jacobian, False, pieces, state):
+        if newton(packed, bounds, there * breathing, speed, wanted, x, jacobian, ANEW, pieces, state):
             if there >= 1.0:
                 return True
-            older[:] = last
-            last[:] = x
+            put(older, last)
+            put(last, x)
             before = forward
             share = there
             step = min(step * 1.3, 2.0)
@@ -132,7 +132,7 @@ def continue_to(
     The second are `breathing1` VE, `speed1` rev/min, `wanted1` Pa; `jacobian` is overwritten.
     """
     last = np.empty(UNKNOWNS)
-    last[:] = x
+    put(last, x)
     done = 0.0
     step = 1.0
     for _ in range(30):
@@ -142,10 +142,10 @@ def continue_to(
         speed = speed0 + there * (speed1 - speed0)
         breath = breathing0 + there * (breathing1 - breathing0)
         x[X_AIR] += math.log(speed * breath / ((speed0 + done * (speed1 - speed0)) * (breathing0 + done * (breathing1 - breathing0))))
-        if newton(packed, bounds, breath, speed, wanted0 + there * (wanted1 - wanted0), x, jacobian, False, pieces, state):
+        if newton(packed, bounds, breath, speed, wanted0 + there * (wanted1 - wanted0), x, jacobian, ANEW, pieces, state):
             if there >= 1.0:
                 return True
-            last[:] = x
+            put(last, x)
             done = there
         else:
             step *= 0.5

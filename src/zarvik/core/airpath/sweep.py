@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath.newton import bound, newton
+from zarvik.core.airpath.newton import ANEW, FROM_BEFORE, bound, newton, put, put_table
 from zarvik.core.airpath.slots import BOUND, CLOSED, POINT_SIZE, POWER, SITE, UNKNOWNS, X_AIR, X_REGIME, Bounds, Packed
 from zarvik.core.airpath.starts import continue_to, first_guess, from_little_air
 from zarvik.core.common.compiled import compiled
@@ -57,9 +57,9 @@ def solve(
     oldest_speed = 0.0
     misses = 0  # how many points in a row have not
     have = 0  # how many points in a row have closed
-    known = False
+    known = ANEW
     if start[0] == start[0]:
-        before[:] = start
+        put(before, start)
         have = 1
     last_speed = 0.0
     older_speed = 0.0
@@ -101,7 +101,7 @@ def solve(
             if not closed and far > 0.02:
                 for j in range(UNKNOWNS):
                     x[j] = before[j]
-                closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False, all_pieces[i], states[i])
+                closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, ANEW, all_pieces[i], states[i])
         # Where one point after the other has no answer, only every eighth is searched for with
         # everything that there is.
         hard = misses < PATIENT or i % 8 == 0
@@ -112,7 +112,7 @@ def solve(
             # the gate comes first.
             kind = number if have == 0 or number > 1 else 1 - number
             first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
-            closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False, all_pieces[i], states[i])
+            closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, ANEW, all_pieces[i], states[i])
         if not closed and hard:
             closed = from_little_air(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i], states[i])
         for j in range(UNKNOWNS):
@@ -120,10 +120,10 @@ def solve(
         known = closed
         misses = 0 if closed else misses + 1
         if closed:
-            oldest[:] = older
+            put(oldest, older)
             oldest_speed = older_speed
-            older[:] = before
-            before[:] = x
+            put(older, before)
+            put(before, x)
             older_speed = last_speed
             last_speed = speeds[i]
             last_air = breathing[i]
@@ -175,16 +175,16 @@ def without(
     # A step from beside the solution finds the slopes there.
     x = start.copy()
     x[X_AIR] -= 1e-4
-    newton(packed, bounds, breathing, speed, wanted, x, first, False, pieces, state)
+    newton(packed, bounds, breathing, speed, wanted, x, first, ANEW, pieces, state)
     for number in range(free.shape[0]):
         i = free[number]
         linear, quadratic, share = rows[i, LINEAR], rows[i, QUADRATIC], losses[i].copy()
         rows[i, LINEAR] = 0.0
         rows[i, QUADRATIC] = 0.0
         losses[i, :] = 0.0
-        x[:] = start
-        jacobian[:, :] = first
-        closed = newton(packed, bounds, breathing, speed, wanted, x, jacobian, True, pieces, state)
+        put(x, start)
+        put_table(jacobian, first)
+        closed = newton(packed, bounds, breathing, speed, wanted, x, jacobian, FROM_BEFORE, pieces, state)
         powers[number] = state[POWER] if closed and bound(packed[SITE], state) <= 0.0 else math.nan
         rows[i, LINEAR], rows[i, QUADRATIC] = linear, quadratic
         losses[i, :] = share

@@ -168,4 +168,4 @@ def compiled(function: Function) -> Function:
     ``function.py_func``.
     """
     _decorated.append(function.__name__)
-    return numba.njit(cache=True, nogil=True, error_model="numpy")(function)
+    return numba.njit(cache=True, nogil=True, error_model="numpy", no_cfunc_wrapper=True)(function)

@@ -11,7 +11,7 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.kernel import gas_mass
-from zarvik.core.airpath.newton import newton
+from zarvik.core.airpath.newton import ANEW, newton, put
 from zarvik.core.airpath.slots import (
     BURNT,
     CHARGE_BEFORE,
@@ -98,7 +98,7 @@ def simulate_spool(
     rows = trace.shape[0]
     time = 0.0
     ambient = first[SITE][SITE_PRESSURE]
-    known = False
+    known = ANEW
     for count in range(rows):
         place = min(max((speed - grid[0]) / (grid[1] - grid[0]), 0.0), float(last))
         low = min(int(place), last - 1)
@@ -114,18 +114,18 @@ def simulate_spool(
             first_guess(packed, breath, speed, aim, 0, guess)
             guess[X_WHEEL] = x[X_WHEEL]
             guess[X_REGIME] = min(math.log(ambient / aim), -1e-3)
-            x[:] = guess
-        before[:] = x
+            put(x, guess)
+        put(before, x)
         closed = newton(packed, bounds, breath, speed, aim, x, jacobian, known, pieces, state)
         if not closed and known:
-            x[:] = before
-            closed = newton(packed, bounds, breath, speed, aim, x, jacobian, False, pieces, state)
+            put(x, before)
+            closed = newton(packed, bounds, breath, speed, aim, x, jacobian, ANEW, pieces, state)
         number = 0
         while not closed and number < 4:
             first_guess(packed, breath, speed, aim, number, guess)
             guess[X_WHEEL] = before[X_WHEEL]
-            x[:] = guess
-            closed = newton(packed, bounds, breath, speed, aim, x, jacobian, False, pieces, state)
+            put(x, guess)
+            closed = newton(packed, bounds, breath, speed, aim, x, jacobian, ANEW, pieces, state)
             number += 1
         if not closed:
             return -count
