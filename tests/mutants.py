@@ -178,7 +178,10 @@ def keep(folder: Path) -> None:
     for name in failed.read_text("utf-8").splitlines() if failed.exists() else ():
         times.pop(name, None)
     numbers = {name: number for number, name in enumerate(times)}
-    query = "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id where f.path = ?"
+    query = (
+        "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
+        "where f.path = ?"
+    )
     lines = sqlite3.connect(folder / "lines")
     of: dict[str, dict[str, list[int]]] = {}
     for path in sorted(SOURCE.rglob("*.py")):

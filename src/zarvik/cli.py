@@ -166,6 +166,7 @@ COMMANDS = {
     "bends": ("cut_weld", "bends"),
     "manifold": ("cut_weld", "lay"),
     "joints": ("joints", "joints"),
+    "route": ("routing", "route"),
     "warm": ("warming", "warmed"),
 }
 

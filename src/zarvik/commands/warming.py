@@ -15,6 +15,8 @@ from zarvik.core.compressor import lookup
 from zarvik.core.heat.clearance import clearances
 from zarvik.core.layout.closing import close
 from zarvik.core.layout.frame import start
+from zarvik.core.routing.bay import Bay, End
+from zarvik.core.routing.search import Router
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import shipped
@@ -38,6 +40,24 @@ def warm() -> None:
     close(start(), start().moved(0.3).bent(0.08, 0.7).moved(0.3), bore=0.05, radii=(0.075,))
     lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
+    _route()
+
+
+def _route() -> None:
+    """Two tubes through an empty bay, and one along a grid."""
+    ways = np.array([[0.0, 1.0, 0.0], [0.0, 0.0, -1.0]])
+    ports = tuple(End(np.array([x, 0.0, 0.0]), ways[0]) for x in (0.0, 0.2))
+    inlets = tuple(End(np.array([x, 0.3, -0.3]), ways[1]) for x in (0.05, 0.15))
+    bay = Bay(
+        ports=ports, inlets=inlets, bodies=(), diameter=0.04, radii=(0.06,), straight=0.01, clearance=0.005, gap=0.004, tolerance=0.03,
+        bare=0.03, angles=(0.2, 3.0),
+    )  # fmt: skip
+    for _ in Router(bay).answers(1):
+        break
+    router = Router(bay)
+    router.propose(0, 0, 3, 20)
+    router.repaired([0, 0], np.array([router.library.x[0]] * 2), 1.0, 9.0)
+    router.along_grid(0.04)
 
 
 def warmed(given: argparse.Namespace) -> int:

@@ -44,7 +44,8 @@ MOST_ITERATIONS = 30
 PATIENCE = 7
 
 # Is a Jacobian taken over? Not Python's own True and False: the compiler would write the whole of Newton's method once for each.
-ANEW, FROM_BEFORE = np.bool_(False), np.bool_(True)
+ANEW: bool = np.bool_(False)  # type: ignore[assignment]
+FROM_BEFORE: bool = np.bool_(True)  # type: ignore[assignment]
 
 
 @compiled

@@ -1,0 +1,89 @@
+"""What tubes are laid through: the ends they join, what stands in the way, and what they can be bent from."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+
+class Shape(StrEnum):
+    """How a body is described."""
+
+    BOX = "box"
+    CYLINDER = "cylinder"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Body:
+    """Something that stands in the bay.
+
+    `centre` m; `axes`, its own three directions as rows (of a cylinder the first is its axis); `half`, half of its size along them in m (of
+    a cylinder: radius, half of its length, 0). `mounted`: an end sits on it, so that a tube touches it there.
+    """
+
+    name: str
+    shape: Shape
+    centre: np.ndarray
+    axes: np.ndarray
+    half: np.ndarray
+    mounted: bool = False
+
+    @property
+    def reach(self) -> float:
+        """Radius of the sphere round its centre that it fits into, m."""
+        if self.shape is Shape.CYLINDER:
+            return math.hypot(self.half[0], self.half[1])
+        return float(np.linalg.norm(self.half))
+
+
+@dataclass(frozen=True)
+class End:
+    """Where a tube begins or ends: `place` m, and the `way` of the flow there (a unit vector)."""
+
+    place: np.ndarray
+    way: np.ndarray
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bay:
+    """Lengths in m, angles in rad. `ports`: where tubes begin; `inlets`: where they end; `inlet_of`, the inlet of each port where it is
+    decided. `clearance` to bodies, `gap` between tubes and of a tube to itself; `gap_at_inlets` over the last `near_inlets` of two tubes.
+    `bare` is the stretch at either end over which bodies that it is mounted on do not count. `tolerance`: longest less shortest over the
+    mean; `length`, 0 for as short as it can be."""
+
+    ports: tuple[End, ...]
+    inlets: tuple[End, ...]
+    bodies: tuple[Body, ...]
+    diameter: float
+    radii: tuple[float, ...]
+    straight: float
+    clearance: float
+    gap: float
+    tolerance: float
+    bare: float
+    angles: tuple[float, float]
+    length: float = 0.0
+    near_inlets: float = 0.0
+    gap_at_inlets: float = 0.0
+    inlet_of: tuple[int, ...] | None = None
+
+    def packed(self) -> np.ndarray:
+        """The bodies as rows of numbers, as the compiled code reads them (`distance.nearest`)."""
+        rows = np.zeros((len(self.bodies), 18))
+        for row, body in zip(rows, self.bodies, strict=True):
+            row[0], row[1] = float(body.shape is Shape.CYLINDER), float(body.mounted)
+            row[2:5], row[5:14], row[14:17], row[17] = body.centre, body.axes.ravel(), body.half, body.reach
+        return rows
+
+
+@dataclass(frozen=True)
+class Tube:
+    """From a `port` to an `inlet` (their numbers) by `corners` (n, 3) m, where its straights would meet, each rounded by its radius m."""
+
+    port: int
+    inlet: int
+    corners: np.ndarray
+    radii: np.ndarray

@@ -1,0 +1,368 @@
+"""Tubes through a bay: candidates by chance, sets of them that nearly go, moved until they do, and shortened while there is time.
+
+Everything is decided by a seed and by numbers of tries, nothing by the clock: an answer can be had again.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from zarvik.core.routing.bay import Bay, Tube
+from zarvik.core.routing.combine import against, descend
+from zarvik.core.routing.geodesic import cells, shortest, straightened
+from zarvik.core.routing.inspection import Inspection, inspect
+from zarvik.core.routing.polish import MOST_BENDS, NUMBERS, OWN, own, polish
+from zarvik.core.routing.propose import propose
+from zarvik.core.routing.residuals import MARGIN, of_two, rules_of
+from zarvik.core.routing.tubes import SAMPLES, place_corners
+
+MOST_ROUNDS = 40  # after which no way is found
+KEPT = 12  # candidates of a pair of ends and a number of bends
+MARGIN_FIRST = 8e-4  # m: distances are looked at from point to point
+TRIES = {2: 100, 3: 500, 4: 900, 5: 600}
+ROUGH = 6  # steps of a tube by itself before it is put together with others
+FIRST_STEPS, STEPS = 7, 40
+NEARLY = 1e-7  # m²: little enough to be looked at
+REPAIRED = 2e-3  # m²: a set that offends by no more may need another tube
+REPAIRS = 10  # tubes that are exchanged
+CHANCES = 3  # candidates that are tried for one
+GRIDS = 4  # of ever smaller cells
+KEPT_ALONE = 5  # candidates of one tube that are gone on with
+USELESS = 4e-3  # m²: what offends more is not gone on with
+WIDE = 0.22
+STARTS = 14  # sets that are begun with
+SETS = 6  # of them that are gone on with
+
+
+@dataclass
+class _Library:
+    """Candidates between ends: numbers of their tubes."""
+
+    ports: list[int] = field(default_factory=list)
+    inlets: list[int] = field(default_factory=list)
+    bends: list[int] = field(default_factory=list)
+    x: list[np.ndarray] = field(default_factory=list)
+    radii: list[np.ndarray] = field(default_factory=list)
+    points: list[np.ndarray] = field(default_factory=list)
+    costs: list[float] = field(default_factory=list)
+    lengths: list[float] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Routed:
+    """Tubes that go, and how they were found to: `inspection`."""
+
+    tubes: tuple[Tube, ...]
+    inspection: Inspection
+
+
+def ends_of(bay: Bay, port: int, inlet: int) -> np.ndarray:
+    """A port and an inlet (their numbers) as the compiled code reads them (2, 2, 3): place m and way."""
+    a, b = bay.ports[port], bay.inlets[inlet]
+    return np.array([[a.place, a.way], [b.place, b.way]])
+
+
+class Router:
+    """Finds tubes for a bay; `seed` decides what chance does."""
+
+    def __init__(self, bay: Bay, seed: int = 1) -> None:
+        self.bay = bay
+        self.seed = seed
+        self.bodies = bay.packed()
+        self.rules = rules_of(bay)
+        self.rules[MARGIN] = MARGIN_FIRST
+        self.sold = np.array(bay.radii)
+        self.dice = np.random.default_rng(seed)
+        self.library = _Library()
+        self._asked = 0
+
+    def _lengths(self, longest: float = math.inf) -> np.ndarray:
+        """Shortest and longest m that are asked for, and the tolerance."""
+        bay = self.bay
+        if bay.length > 0.0:
+            half = 0.6 * bay.tolerance * bay.length
+            return np.array([bay.length - half, min(bay.length + half, longest), bay.tolerance])
+        return np.array([0.0, min(longest, 1e3), bay.tolerance])
+
+    def propose(self, port: int, inlet: int, bends: int, tries: int, wide: float = WIDE) -> None:
+        """Add candidates with so many `bends` between a `port` and an `inlet` (numbers); `tries`: how many are looked at, `wide`: how far
+        their corners stray, a share of the distance of the ends."""
+        x, radii = np.zeros((KEPT, NUMBERS)), np.zeros((KEPT, MOST_BENDS))
+        costs, lengths = np.empty(KEPT), np.empty(KEPT)
+        ends = ends_of(self.bay, port, inlet)
+        self._asked += 1
+        seed = (self.seed * 7919 + self._asked) % 2**31
+        count = propose(ends, bends, self.sold, self.bodies, self.rules, seed, tries, wide, x, radii, costs, lengths)
+        for k in range(count):
+            self._add(port, inlet, bends, x[k], radii[k], ROUGH)
+
+    def _add(self, port: int, inlet: int, bends: int, x: np.ndarray, radii: np.ndarray, steps: int) -> None:
+        """Add a candidate, moved by itself for so many `steps`, where it offends little; `x` m, `radii` m."""
+        ends = ends_of(self.bay, port, inlet)
+        free = np.array([0.0, 1e3, self.bay.tolerance])
+        x = x[None].copy()
+        cost = polish(ends[None], x, np.array([bends]), radii[None], self.bodies, self.rules, free, steps)
+        if cost > USELESS:
+            return
+        points, work = np.empty((SAMPLES, 4)), np.empty(OWN)
+        length = own(ends, x[0], bends, radii, self.bodies, self.rules, points, work)
+        known = self.library
+        known.ports.append(port)
+        known.inlets.append(inlet)
+        known.bends.append(bends)
+        known.x.append(x[0])
+        known.radii.append(radii.copy())
+        known.points.append(points)
+        known.costs.append(cost)
+        known.lengths.append(length)
+
+    def fill(self) -> None:
+        """Candidates between every port and every inlet that may be its own."""
+        bay = self.bay
+        for port in range(len(bay.ports)):
+            for inlet in range(len(bay.inlets)) if bay.inlet_of is None else (bay.inlet_of[port],):
+                for bends in (2, 3, 4):
+                    self.propose(port, inlet, bends, TRIES[bends])
+
+    def _tubes(self, chosen: list[int], x: np.ndarray) -> tuple[Tube, ...]:
+        found = []
+        for number, k in enumerate(chosen):
+            library = self.library
+            bends = library.bends[k]
+            corners = np.empty((bends + 2, 3))
+            ends = ends_of(self.bay, library.ports[k], library.inlets[k])
+            place_corners(ends[0], ends[1], x[number], bends, corners)
+            found.append(Tube(library.ports[k], library.inlets[k], corners[1:-1].copy(), library.radii[k][:bends].copy()))
+        return tuple(found)
+
+    def _moved(self, chosen: list[int], x: np.ndarray, margin: float, longest: float, steps: int) -> float:
+        """Move `x` (tubes, NUMBERS) m of a set for so many `steps`; what is left, m². `margin` m; no tube longer than `longest` m."""
+        library = self.library
+        ends = np.array([ends_of(self.bay, library.ports[k], library.inlets[k]) for k in chosen])
+        bends = np.array([library.bends[k] for k in chosen])
+        radii = np.array([library.radii[k] for k in chosen])
+        rules = self.rules.copy()
+        rules[MARGIN] = margin
+        return float(polish(ends, x, bends, radii, self.bodies, rules, self._lengths(longest), steps))
+
+    def settle(self, chosen: list[int], x: np.ndarray, longest: float = math.inf) -> tuple[Routed | None, np.ndarray, float]:
+        """Move a set of candidates (their numbers) from `x` (tubes, NUMBERS) m until it goes, no tube longer than `longest` m. The set,
+        where it goes, where it was moved to, m, and what is left, m²."""
+        moved, margin, cost = x.copy(), MARGIN_FIRST, 0.0
+        for _ in range(3):
+            cost = self._moved(chosen, moved, margin, longest, STEPS)
+            if cost > NEARLY:
+                break
+            tubes = self._tubes(chosen, moved)
+            seen = inspect(self.bay, tubes)
+            if not seen.faults:
+                return Routed(tubes, seen), moved, cost
+            margin += 4e-4
+        return None, moved, cost
+
+    def _sets(self) -> list[list[int]]:
+        """Sets that nearly go, the best first."""
+        library, bay = self.library, self.bay
+        count = len(bay.ports)
+        port_of, inlet_of = np.array(library.ports), np.array(library.inlets)
+        lengths, costs, points = np.array(library.lengths), np.array(library.costs), np.array(library.points)
+        if len(set(library.ports)) < count:
+            return []
+        cheapest = np.full((count, len(bay.inlets)), 1e3)
+        for port, inlet, cost, length in zip(port_of, inlet_of, costs, lengths, strict=True):
+            cheapest[port, inlet] = min(cheapest[port, inlet], cost + 2e-3 * length)
+        pairs = np.full((len(costs), len(costs)), -1.0)
+        found: dict[tuple[int, ...], float] = {}
+        typical = float(np.median(lengths))
+        for start in range(STARTS):
+            noise = 0.0 if start == 0 else 1e-3
+            _, inlets = linear_sum_assignment(cheapest + noise * self.dice.random(cheapest.shape))
+            if any(cheapest[p, i] > 1e2 for p, i in enumerate(inlets)):
+                continue
+            near = typical * (0.75 + 0.6 * self.dice.random())
+            begin = []
+            for port in range(count):
+                of = np.flatnonzero((port_of == port) & (inlet_of == inlets[port]))
+                begin.append(int(of[np.argmin(costs[of] + 0.2 * (lengths[of] - near) ** 2)]))
+            chosen = np.empty(count, np.int64)
+            cost = descend(
+                np.array(begin), np.asarray(inlets), port_of, inlet_of, points, lengths, costs, pairs, self.rules, self._lengths(), chosen
+            )
+            found[tuple(int(k) for k in chosen)] = cost
+        return [list(key) for key in sorted(found, key=lambda key: found[key])]
+
+    def answers(self, rounds: int = 4) -> Iterator[Routed]:
+        """Sets that go, each shorter than the one before; `rounds`: how often more candidates are looked for once there is one."""
+        if len(self.bay.ports) == 1:
+            yield from self._alone(rounds)
+            return
+        best: Routed | None = None
+        tried: set[tuple[int, ...]] = set()
+        left = rounds
+        for _ in range(MOST_ROUNDS):
+            if left <= 0:
+                return
+            self.fill()
+            longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
+            begun = []
+            for chosen in self._sets():
+                if tuple(chosen) in tried:
+                    continue
+                tried.add(tuple(chosen))
+                x = np.array([self.library.x[k] for k in chosen])
+                begun.append((self._moved(chosen, x, MARGIN_FIRST, longest, FIRST_STEPS), chosen, x))
+            begun.sort(key=lambda one: one[0])
+            for _, chosen, x in begun[:SETS]:
+                longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
+                found, x, cost = self.settle(chosen, x, longest)
+                if found is None and cost < REPAIRED:
+                    chosen, found, x = self.repaired(chosen, x, cost, longest)
+                if found is None:
+                    continue
+                best = found
+                yield found
+                for better in self._shortened(chosen, x, found):
+                    best = better
+                    yield better
+            left -= best is not None
+
+    def along_grid(self, step: float) -> None:
+        """Add tubes along the shortest way on a grid of `step` m."""
+        bay = self.bay
+        port, inlet = bay.ports[0], bay.inlets[0]
+        need = 0.5 * bay.diameter + bay.clearance
+        for radius in bay.radii:
+            lead = bay.straight + 0.5 * radius
+            ends = np.array([port.place + lead * port.way, inlet.place - lead * inlet.way])
+            around = np.vstack([ends, self.bodies[:, 2:5]])
+            low, high = around.min(axis=0) - 0.1, around.max(axis=0) + 0.1
+            low, high = np.maximum(low, ends.min(axis=0) - 0.6), np.minimum(high, ends.max(axis=0) + 0.6)
+            shape = np.ceil((high - low) / step).astype(np.int64) + 1
+            room, path = np.empty(tuple(shape)), np.empty((4 * int(shape.sum()), 3), np.int64)
+            cells(self.bodies, low, step, shape, need, room)
+            begin, end = np.rint((ends - low) / step).astype(np.int64)
+            count = shortest(room, step, need, begin, end, path)
+            if not count:
+                continue
+            points = np.vstack([ends[0], low + path[:count][::-1][1:-1] * step, ends[1]])
+            corners = np.empty((MOST_BENDS, 3))
+            many = straightened(self.bodies, points, len(points), need, 0.5 * step, corners)
+            if not 2 <= many <= MOST_BENDS:
+                continue
+            x = np.zeros(NUMBERS)
+            x[0] = x[1] = lead
+            x[2 : 2 + 3 * (many - 2)] = corners[1 : many - 1].ravel()
+            self._add(0, 0, many, x, np.full(MOST_BENDS, radius), 60)
+
+    def _alone(self, rounds: int) -> Iterator[Routed]:
+        """One tube, with few bends before many."""
+        longest, left = math.inf, rounds
+        for number in range(MOST_ROUNDS):
+            if left <= 0:
+                return
+            for bends in (2, 3, 4, 5, 0):
+                begin = len(self.library.costs)
+                if bends:
+                    self.propose(0, 0, bends, 2 * TRIES[bends])
+                elif number < GRIDS and (longest == math.inf or number == 1):
+                    self.along_grid(0.6 * self.bay.diameter / (1.0 + 0.4 * number))
+                order = sorted(
+                    range(begin, len(self.library.costs)), key=lambda k: self.library.lengths[k] + 50.0 * self.library.costs[k] ** 0.5
+                )
+                for k in order[:KEPT_ALONE]:
+                    if self.library.lengths[k] > 1.1 * longest or self.library.costs[k] > REPAIRED:
+                        continue
+                    found, x, _ = self.settle([k], self.library.x[k][None].copy(), longest)
+                    if found is None:
+                        continue
+                    yield found
+                    longest = 0.995 * found.inspection.lengths[0]
+                    for better in self._shortened([k], x, found):
+                        longest = 0.995 * better.inspection.lengths[0]
+                        yield better
+            left -= longest < math.inf
+
+    def repaired(self, chosen: list[int], x: np.ndarray, cost: float, longest: float) -> tuple[list[int], Routed | None, np.ndarray]:
+        """A set that nearly goes with other candidates in the place of the tubes that offend most, one after the other: those that go best
+        with the others as they are now, found among those that are known or looked for anew. `chosen`: numbers of its candidates, at `x`
+        (tubes, NUMBERS) m; what it `cost`s, m²; `longest` m that is asked for."""
+        library = self.library
+        for attempt in range(REPAIRS):
+            points, lengths, shares = self._shares(chosen, x)
+            k = int(np.argmax(shares * (0.5 + self.dice.random(len(shares)))))
+            number = chosen[k]
+            port, inlet = library.ports[number], library.inlets[number]
+            if attempt % 2:
+                rows = self.bodies
+                self.bodies = np.vstack([rows, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
+                for bends in (3, 4):
+                    self.propose(port, inlet, bends, TRIES[bends])
+                self.bodies = rows
+            alike = np.array(
+                [c for c in range(len(library.costs)) if library.ports[c] == port and library.inlets[c] == inlet and c != number]
+            )
+            if not len(alike):
+                continue
+            everything = np.array([library.points[c] for c in alike])
+            own_lengths, own_costs = np.array([library.lengths[c] for c in alike]), np.array([library.costs[c] for c in alike])
+            costs = against(np.arange(len(alike)), everything, own_lengths, own_costs, points, lengths, k, self.rules)
+            for place in np.argsort(costs)[:CHANCES]:
+                other, y = list(chosen), x.copy()
+                other[k] = int(alike[place])
+                y[k] = library.x[other[k]]
+                new = self._moved(other, y, MARGIN_FIRST, longest, FIRST_STEPS + 5)
+                if new < cost:
+                    chosen, x, cost = other, y, new
+                    break
+            if cost < 1e-5:
+                found, y, left = self.settle(chosen, x, longest)
+                if found is not None:
+                    return chosen, found, y
+                if left < cost:
+                    x, cost = y, left
+        return chosen, None, x
+
+    def _shares(self, chosen: list[int], x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Points m and lengths m of the tubes of a set at `x` (tubes, NUMBERS) m, and how much each offends, m²."""
+        library, count = self.library, len(chosen)
+        points, lengths, shares, work = np.empty((count, SAMPLES, 4)), np.empty(count), np.zeros(count), np.empty(OWN)
+        for k, number in enumerate(chosen):
+            ends = ends_of(self.bay, library.ports[number], library.inlets[number])
+            lengths[k] = own(ends, x[k], library.bends[number], library.radii[number], self.bodies, self.rules, points[k], work)
+            shares[k] = float(np.sum(work[: OWN - 2] ** 2)) + 1e-12
+        for i in range(count):
+            for j in range(i + 1, count):
+                both = of_two(points[i], lengths[i], points[j], lengths[j], self.rules, work[:SAMPLES])
+                shares[i] += both
+                shares[j] += both
+        return points, lengths, shares
+
+    def _as_bodies(self, points: np.ndarray) -> np.ndarray:
+        """A tube along `points` (SAMPLES, 4) m as packed cylinders, from which what a tube keeps clear of bodies is what it keeps clear of
+        tubes."""
+        chosen = points[::6, :3]
+        rows = np.zeros((len(chosen) - 1, 18))
+        for row, a, b in zip(rows, chosen[:-1], chosen[1:], strict=True):
+            along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
+            radius, half = 0.5 * self.bay.diameter + self.bay.gap - self.bay.clearance, 0.5 * float(np.linalg.norm(b - a))
+            row[0], row[2:5], row[5:8] = 1.0, 0.5 * (a + b), along
+            row[14], row[15], row[17] = radius, half, math.hypot(radius, half)
+        return rows
+
+    def _shortened(self, chosen: list[int], x: np.ndarray, found: Routed) -> Iterator[Routed]:
+        """The same set with shorter tubes, as far as it goes."""
+        if self.bay.length > 0.0:
+            return
+        less = 0.06
+        while less > 0.002:
+            better, moved, _ = self.settle(chosen, x, max(found.inspection.lengths) * (1.0 - less))
+            if better is None:
+                less *= 0.5
+            else:
+                found, x = better, moved
+                yield found

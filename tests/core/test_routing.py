@@ -1,0 +1,297 @@
+"""Tubes through made-up bays, looked at by a walk of their own along straights and bends (SciPy's rotations), and distances against bodies
+of another library (trimesh)."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+import trimesh
+from scipy.spatial.transform import Rotation
+
+from zarvik.core.routing import polish, residuals, search, tubes
+from zarvik.core.routing.bay import Bay, Body, End, Shape
+from zarvik.core.routing.distance import nearest
+from zarvik.core.routing.inspection import inspect
+from zarvik.core.routing.search import Routed, Router
+from zarvik.formats.bay_file import routes_tree
+
+STEP = 2.0  # mm of the walk
+
+
+def _body(dice: np.random.Generator, name: str, low: float = 0.02, high: float = 0.09) -> Body:
+    axes = Rotation.random(rng=dice).as_matrix()
+    half = dice.uniform(low, high, 3)
+    shape = Shape.BOX if dice.random() < 0.5 else Shape.CYLINDER
+    return Body(name=name, shape=shape, centre=dice.uniform(-0.4, 0.4, 3), axes=axes, half=half if shape is Shape.BOX else half * [1, 1, 0])
+
+
+def _mesh(body: Body) -> trimesh.Trimesh:
+    if body.shape is Shape.BOX:
+        found = trimesh.creation.box(extents=2.0 * body.half)
+        turn = body.axes.T
+    else:
+        found = trimesh.creation.cylinder(radius=body.half[0], height=2.0 * body.half[1], sections=720)
+        turn = np.column_stack([body.axes[1], body.axes[2], body.axes[0]])  # theirs stands along z
+    place = np.eye(4)
+    place[:3, :3], place[:3, 3] = turn, body.centre
+    found.apply_transform(place)
+    return found
+
+
+def test_distances_against_another_library() -> None:
+    dice = np.random.default_rng(5)
+    for number in range(12):
+        body = _body(dice, str(number))
+        bay = dataclasses.replace(bay_of(3), bodies=(body,))
+        points = dice.uniform(-0.6, 0.6, (60, 3))
+        mesh = _mesh(body)
+        _, wanted, _ = trimesh.proximity.closest_point_naive(mesh, points)
+        inside = _within(body, points)
+        for point, distance, within in zip(points, wanted, inside, strict=True):
+            found = nearest(bay.packed(), *point, False, 9.0)
+            assert found == pytest.approx(-distance if within else distance, abs=2e-5)
+
+
+def _within(body: Body, points: np.ndarray) -> np.ndarray:
+    local = (points - body.centre) @ body.axes.T
+    if body.shape is Shape.BOX:
+        return np.all(np.abs(local) < body.half, axis=1)
+    return (np.hypot(local[:, 1], local[:, 2]) < body.half[0]) & (np.abs(local[:, 0]) < body.half[1])
+
+
+def bay_of(seed: int, ports: int = 3, bodies: int = 9) -> Bay:
+    """A head with ports in a row, inlets in a ring below them, and bodies that leave the ends free. Invented."""
+    dice = np.random.default_rng(seed)
+    begin = [End(np.array([0.1 * i, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])) for i in range(ports)]
+    middle = np.array([0.1 * (ports - 1) / 2 + 0.05, 0.22, -0.33])
+    end = []
+    for i in range(ports):
+        angle = 2.0 * math.pi * i / ports
+        aside = np.array([math.cos(angle), math.sin(angle), 0.0]) * (0.0 if ports == 1 else 0.028 / math.sin(math.pi / ports))
+        end.append(End(middle + aside, np.array([0.0, 0.0, -1.0])))
+    head = Body(
+        name="head", shape=Shape.BOX, centre=np.array([0.1, -0.15, 0.0]), axes=np.eye(3), half=np.array([0.4, 0.15, 0.07]), mounted=True
+    )
+    found: list[Body] = [head]
+    while len(found) <= bodies:
+        body = _body(dice, f"body {len(found)}", 0.015, 0.05)
+        body = dataclasses.replace(body, centre=body.centre * [0.6, 0.4, 0.4] + [0.1, 0.15, -0.15])
+        row = dataclasses.replace(BASE, ports=tuple(begin), inlets=tuple(end), bodies=(body,)).packed()
+        leads = [e.place + s * sign * e.way for ends, sign in ((begin, 1.0), (end, -1.0)) for e in ends for s in (0.0, 0.04, 0.08)]
+        if min(nearest(row, *point, False, 1.0) for point in leads) > 0.035:
+            found.append(body)
+    return dataclasses.replace(BASE, ports=tuple(begin), inlets=tuple(end), bodies=tuple(found))
+
+
+BASE = Bay(
+    ports=(),
+    inlets=(),
+    bodies=(),
+    diameter=0.0424,
+    radii=(0.0424, 0.0636),
+    straight=0.012,
+    clearance=0.006,
+    gap=0.004,
+    tolerance=0.03,
+    bare=0.04,
+    angles=(math.radians(10.0), math.radians(175.0)),
+)
+
+
+def walked(bay: Bay, route: dict[str, object]) -> tuple[np.ndarray, np.ndarray, float]:
+    """Places (mm) along a written route and how far along each is, turned step by step by rotations; the miss of its end, mm and rad."""
+    port, inlet = bay.ports[route["port"]], bay.inlets[route["inlet"]]
+    here, way = port.place * 1e3, port.way.copy()
+    places, along, done = [here], [0.0], 0.0
+    for part in route["segments"]:
+        if part["type"] == "straight":
+            assert part["length"] > bay.straight * 1e3 - 0.01
+            for step in np.linspace(0.0, part["length"], max(int(part["length"] / STEP), 2))[1:]:
+                places.append(here + step * way)
+                along.append(done + step)
+            here, done = here + part["length"] * way, done + part["length"]
+        else:
+            inward = np.array(part["normal"])
+            assert inward @ way == pytest.approx(0.0, abs=1e-6)
+            assert min(abs(part["radius"] - 1e3 * r) for r in bay.radii) < 1e-6
+            assert math.degrees(bay.angles[0]) <= part["angle_deg"] <= math.degrees(bay.angles[1])
+            axis, centre, turned = np.cross(way, inward), here + part["radius"] * inward, math.radians(part["angle_deg"])
+            for angle in np.linspace(0.0, turned, max(int(part["radius"] * turned / STEP), 3))[1:]:
+                places.append(centre + Rotation.from_rotvec(angle * axis).apply(here - centre))
+                along.append(done + part["radius"] * angle)
+            here, way = places[-1], Rotation.from_rotvec(turned * axis).apply(way)
+            done += part["radius"] * turned
+    assert np.linalg.norm(here - inlet.place * 1e3) < 0.01
+    assert way @ inlet.way > 1.0 - 1e-9
+    return np.array(places), np.array(along), done
+
+
+def assert_goes(bay: Bay, found: Routed) -> list[float]:
+    """The tubes go, by their own walk and trimesh's or plain geometry; their lengths, mm."""
+    routes = routes_tree(bay, found.tubes)["routes"]
+    assert sorted(route["port"] for route in routes) == list(range(len(bay.ports)))
+    assert len({route["inlet"] for route in routes}) == len(routes)
+    seen = [walked(bay, route) for route in routes]
+    for places, along, length in seen:
+        for body in bay.bodies:
+            local = (places * 1e-3 - body.centre) @ body.axes.T
+            if body.shape is Shape.CYLINDER:
+                local = np.column_stack([np.hypot(local[:, 1], local[:, 2]), local[:, 0], 0.0 * local[:, 0]])
+            out = np.abs(local) - body.half
+            distance = np.linalg.norm(np.maximum(out, 0.0), axis=1) + np.minimum(out.max(axis=1), 0.0)
+            counted = (along > 1e3 * bay.bare) & (length - along > 1e3 * bay.bare) if body.mounted else np.ones(len(along), bool)
+            assert 1e3 * (distance[counted].min() - 0.5 * bay.diameter) > 1e3 * bay.clearance - 0.1
+        apart = np.linalg.norm(places[:, None] - places[None], axis=2)
+        far = np.abs(along[:, None] - along[None]) > 2.5e3 * bay.diameter
+        assert not far.any() or apart[far].min() > 1e3 * (bay.diameter + bay.gap) - 0.1
+    for i, (one, _, _) in enumerate(seen):
+        for other, _, _ in seen[i + 1 :]:
+            assert np.linalg.norm(one[:, None] - other[None], axis=2).min() > 1e3 * (bay.diameter + bay.gap) - 0.1
+    return [length for _, _, length in seen]
+
+
+@pytest.mark.parametrize(("seed", "ports", "bodies"), [(1, 3, 9), (2, 4, 12), (3, 4, 18), (4, 6, 8), (5, 1, 20), (6, 1, 30)])
+def test_tubes_go(seed: int, ports: int, bodies: int) -> None:
+    bay = bay_of(seed, ports, bodies)
+    answers = list(Router(bay, seed).answers(1))
+    assert answers
+    longest = []
+    for found in (answers[0], answers[-1]):
+        lengths = assert_goes(bay, found)
+        assert found.inspection.lengths == pytest.approx([1e-3 * length for length in lengths], rel=1e-6)
+        assert max(lengths) - min(lengths) <= bay.tolerance * sum(lengths) / len(lengths)
+        longest.append(max(lengths))
+    assert longest[1] <= longest[0]
+
+
+def test_a_seed_gives_the_same_again() -> None:
+    bay = bay_of(2, 4, 12)
+    one, again, other = (next(Router(bay, seed).answers(1)).inspection.lengths for seed in (7, 7, 8))
+    assert one == again
+    assert one != other
+
+
+def test_inlets_and_length_as_decided() -> None:
+    bay = dataclasses.replace(bay_of(1, 3, 6), inlet_of=(2, 0, 1), length=0.62)
+    found = next(Router(bay).answers(1))
+    lengths = assert_goes(bay, found)
+    assert [tube.inlet for tube in found.tubes] == [2, 0, 1]
+    assert sum(lengths) / 3 == pytest.approx(620.0, rel=bay.tolerance)
+
+
+def test_through_holes_in_walls() -> None:
+    """Two walls across the way, each with a hole that is 5 mm wider on each side than the tube with its clearance; the holes are not in a
+    line, so that no chance finds them."""
+    walls = []
+    hole = 0.5 * BASE.diameter + BASE.clearance + 0.005
+    for x, (y, z) in ((0.3, (0.06, 0.05)), (0.55, (-0.07, -0.04))):
+        for side, (low, high) in enumerate(((-0.4, y - hole), (y + hole, 0.4))):
+            walls.append(_box(f"wall {x} {side}", (x, 0.5 * (low + high), 0.0), (0.01, high - low, 0.8)))
+        for side, (low, high) in enumerate(((-0.4, z - hole), (z + hole, 0.4))):
+            walls.append(_box(f"wall {x} {side + 2}", (x, y, 0.5 * (low + high)), (0.01, 2.0 * hole, high - low)))
+    for side in (-0.4, 0.4):
+        walls.append(_box(f"side {side}", (0.4, side, 0.0), (1.4, 0.01, 0.8)))
+        walls.append(_box(f"lid {side}", (0.4, 0.0, side), (1.4, 0.8, 0.01)))
+    ahead = np.array([1.0, 0.0, 0.0])
+    bay = dataclasses.replace(BASE, ports=(End(np.zeros(3), ahead),), inlets=(End(np.array([0.85, 0.0, 0.0]), ahead),), bodies=tuple(walls))
+    assert_goes(bay, next(Router(bay).answers(1)))
+
+
+def _box(name: str, centre: tuple[float, ...], size: tuple[float, ...]) -> Body:
+    return Body(name=name, shape=Shape.BOX, centre=np.array(centre), axes=np.eye(3), half=0.5 * np.array(size))
+
+
+def test_where_there_is_no_way_none_is_found(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(search, "MOST_ROUNDS", 2)
+    ahead = np.array([1.0, 0.0, 0.0])
+    bay = dataclasses.replace(
+        BASE,
+        ports=(End(np.zeros(3), ahead),),
+        inlets=(End(np.array([0.6, 0.0, 0.0]), ahead),),
+        bodies=(_box("wall", (0.3, 0.0, 0.0), (0.02, 4.0, 4.0)),),
+    )
+    assert not list(Router(bay).answers(1))
+
+
+def test_every_fault_is_seen() -> None:
+    """Tubes that go, in a bay that asks for more than they were laid for."""
+    bay = bay_of(2, 4, 12)
+    found = list(Router(bay).answers(1))[-1]
+    assert not inspect(bay, found.tubes).faults
+
+    def kinds(**asked: object) -> set[str]:
+        return {kind for kind, _ in inspect(dataclasses.replace(bay, **asked), found.tubes).faults}
+
+    assert "body" in kinds(clearance=0.06)
+    assert "each other" in kinds(gap=0.2)
+    assert "straight" in kinds(straight=0.5)
+    assert "angle" in kinds(angles=(math.radians(80.0), math.radians(81.0)))
+    assert "equal" in kinds(tolerance=1e-6)
+    assert "length" in kinds(length=2.0)
+    turned = dataclasses.replace(found.tubes[0], corners=found.tubes[0].corners[::-1] * 3.0 - 1.0)
+    assert "way" in {kind for kind, _ in inspect(bay, (turned,)).faults}
+
+
+def test_a_tube_by_hand() -> None:
+    """A right angle of 60 mm radius between legs of 200 and 300 mm is 200 + 300 - 2 · 60 + 60 · π/2 long; its middle lies on the circle
+    about (140, 60): hand calculation."""
+    corners = np.array([[0.0, 0.0, 0.0], [0.2, 0.0, 0.0], [0.2, 0.3, 0.0]])
+    legs, straights, angles, points = np.empty((2, 4)), np.empty(2), np.empty(1), np.empty((501, 4))
+    length = tubes.sample(corners, 1, np.array([0.06]), legs, straights, angles, points)
+    assert length == pytest.approx(0.38 + 0.06 * math.pi / 2)
+    assert straights == pytest.approx([0.14, 0.24])
+    assert angles[0] == pytest.approx(math.pi / 2)
+    turning = (points[:, 3] > 0.1401) & (points[:, 3] < 0.14 + 0.06 * math.pi / 2)
+    assert np.hypot(points[turning, 0] - 0.14, points[turning, 1] - 0.06) == pytest.approx(0.06, abs=1e-9)
+    assert points[-1, :3] == pytest.approx([0.2, 0.3, 0.0])
+    steps = np.linalg.norm(np.diff(points[:, :3], axis=0), axis=1)
+    assert steps == pytest.approx(length / 500, rel=1e-3)
+
+
+def test_what_is_passed_over_would_not_offend() -> None:
+    """Points that are far from everything are passed over: against a look at each of them (NumPy)."""
+    dice = np.random.default_rng(11)
+    bay = bay_of(9, 2, 14)
+    rules = residuals.rules_of(bay)
+    rows = bay.packed()
+    out = np.empty(tubes.SAMPLES)
+    seen = []
+    for _ in range(40):
+        x = np.concatenate([dice.uniform(0.05, 0.4, 2), dice.uniform(-0.3, 0.3, 3 * 2)])
+        ends = search.ends_of(bay, 0, 1)
+        corners, points = np.empty((6, 3)), np.empty((tubes.SAMPLES, 4))
+        tubes.place_corners(ends[0], ends[1], x, 4, corners)
+        legs, straights, angles = np.empty((5, 4)), np.empty(5), np.empty(4)
+        length = tubes.sample(corners, 4, np.full(4, 0.06), legs, straights, angles, points)
+        seen.append((points, length))
+        if straights.min() < 0.0:
+            continue  # no tube: its points jump
+        residuals.of_bodies(points, length, rows, rules, out)
+        need = 0.5 * bay.diameter + bay.clearance
+        for k in range(tubes.SAMPLES):
+            at_end = points[k, 3] < bay.bare or length - points[k, 3] < bay.bare
+            assert out[k] == pytest.approx(max(need - nearest(rows, *points[k, :3], at_end, 9.0), 0.0), abs=1e-9)
+        for other, other_length in seen[:-1:7]:
+            residuals.of_two(points, length, other, other_length, rules, out)
+            apart = np.linalg.norm(points[:, None, :3] - other[None, :, :3], axis=2).min(axis=1)
+            short = np.maximum(bay.diameter + bay.gap - apart, 0.0)
+            assert np.all(out <= short + 1e-9)
+            assert (out > 0.0).any() == (short > 1e-9).any()
+
+
+def test_moving_makes_better() -> None:
+    bay = bay_of(3, 4, 18)
+    router = Router(bay)
+    router.fill()
+    ways = list(zip(router.library.ports, router.library.inlets, strict=True))
+    chosen = [ways.index((port, port)) for port in range(4)]
+    ends = np.array([search.ends_of(bay, port, port) for port in range(4)])
+    x = np.array([router.library.x[k] for k in chosen])
+    bends = np.array([router.library.bends[k] for k in chosen])
+    radii = np.array([router.library.radii[k] for k in chosen])
+    asked = np.array([0.0, 9.0, 0.03])
+    costs = [polish.polish(ends, x, bends, radii, router.bodies, router.rules, asked, steps) for steps in (0, 3, 12)]
+    assert costs[0] > costs[1] > costs[2]

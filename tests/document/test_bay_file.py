@@ -1,0 +1,119 @@
+"""Bays and tubes as files, and the command that goes from one to the other."""
+
+from __future__ import annotations
+
+import copy
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from zarvik import cli
+from zarvik.core.routing.bay import Shape
+from zarvik.formats import bay_file
+from zarvik.formats.atomic_writer import FileError
+
+BAY: dict[str, Any] = {
+    "tube_od": 42.4,
+    "radii": [63.6],
+    "min_straight": 12,
+    "clearance": 6,
+    "ports": [{"pos": [0, 0, 0], "dir": [0, 2, 0]}],
+    "inlets": [{"pos": [100, 300, -300], "dir": [0, 0, -1]}],
+    "end_exempt": 40,
+    "obstacles": [
+        {"type": "box", "name": "head", "mount": True, "center": [0, -100, 0], "size": [400, 200, 120]},
+        {"type": "cylinder", "name": "filter", "center": [50, 200, -100], "axis": [0, 0, 3], "radius": 40, "length": 90},
+    ],
+}
+
+
+def written(folder: Path, **changes: Any) -> Path:
+    path = folder / "bay.json"
+    path.write_text(json.dumps({**copy.deepcopy(BAY), **changes}), "utf-8")
+    return path
+
+
+def test_a_bay_is_read_in_si(tmp_path: Path) -> None:
+    bay = bay_file.read(written(tmp_path, assignment=[0], target_length=700, gap_exempt_end=60))
+    assert bay.diameter == pytest.approx(0.0424)
+    assert bay.radii == pytest.approx((0.0636,))
+    assert (bay.straight, bay.clearance, bay.gap, bay.bare) == pytest.approx((0.012, 0.006, 0.004, 0.04))
+    assert (bay.length, bay.near_inlets, bay.gap_at_inlets, bay.tolerance) == pytest.approx((0.7, 0.06, 0.0005, 0.03))
+    assert bay.angles == pytest.approx((np.radians(10), np.pi))
+    assert bay.inlet_of == (0,)
+    assert bay.ports[0].way == pytest.approx([0, 1, 0])
+    assert bay.inlets[0].place == pytest.approx([0.1, 0.3, -0.3])
+    head, filter_ = bay.bodies
+    assert (head.name, head.shape, head.mounted) == ("head", Shape.BOX, True)
+    assert head.half == pytest.approx([0.2, 0.1, 0.06])
+    assert (filter_.shape, filter_.mounted) == (Shape.CYLINDER, False)
+    assert filter_.half[:2] == pytest.approx([0.04, 0.045])
+    assert filter_.axes @ filter_.axes.T == pytest.approx(np.eye(3))
+    assert filter_.axes[0] == pytest.approx([0, 0, 1])
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"ports": []}, "ports"),
+        ({"radii": [20]}, "no inner wall"),
+        ({"radii": []}, "radii"),
+        ({"tube_od": float("nan")}, "tube_od"),
+        ({"clearance": -1}, "clearance"),
+        ({"ports": BAY["ports"] * 2}, "2 ports and only 1 inlets"),
+        ({"assignment": [1]}, "a different inlet for every port"),
+        ({"assignment": [0, 0]}, "a different inlet for every port"),
+        ({"ports": [{"pos": [0, 0, 0], "dir": [0, 0, 0]}]}, "the direction of port 0 has no length"),
+        ({"obstacles": [{"type": "ball", "center": [0, 0, 0]}]}, "obstacles.0"),
+        ({"obstacles": [{"type": "box", "name": "skewed", "center": [0, 0, 0], "size": [1, 1, 1], "axes": [[1, 0, 0]] * 3}]}, "“skewed”"),
+        ({"obstacles": [{"type": "box", "name": "battery", "center": [0, 40, 0], "size": [100, 30, 100]}]}, "“battery” is in the way"),
+        ({"obstacles": [{"type": "box", "name": "fan", "center": [100, 300, -250], "size": [90, 90, 90]}]}, "at inlet 0"),
+    ],
+)
+def test_what_is_wrong_with_a_bay_is_said(tmp_path: Path, changes: dict[str, Any], said: str) -> None:
+    with pytest.raises(FileError, match=r"bay\.json") as caught:
+        bay_file.read(written(tmp_path, **changes))
+    assert said in str(caught.value)
+
+
+@pytest.mark.parametrize("text", ["", "{", "[1, 2", "null", "[]", '{"ports": 1e999}', "[" * 5000])
+def test_what_is_no_bay_is_refused(tmp_path: Path, text: str) -> None:
+    path = tmp_path / "bay.json"
+    path.write_text(text, "utf-8")
+    with pytest.raises(FileError):
+        bay_file.read(path)
+
+
+def test_the_command_routes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    bay, out = written(tmp_path), tmp_path / "tubes.json"
+    assert cli.main(["route", str(bay), str(out), "--rounds", "1"]) == 0
+    printed = capsys.readouterr().out.splitlines()
+    assert printed[-1] == f"wrote {out}"
+    route = json.loads(out.read_text("utf-8"))["routes"][0]
+    assert (route["port"], route["inlet"]) == (0, 0)
+    kinds = [part["type"] for part in route["segments"]]
+    assert kinds == ["straight", "bend"] * (len(kinds) // 2) + ["straight"]
+    length = sum(
+        part["length"] if part["type"] == "straight" else part["radius"] * np.radians(part["angle_deg"]) for part in route["segments"]
+    )
+    assert printed[-2] == f"{length:.0f} to {length:.0f} mm, {kinds.count('bend')} bends"
+    lengths = [int(line.split()[0]) for line in printed[:-1]]
+    assert lengths == sorted(lengths, reverse=True)
+
+
+def test_the_command_says_what_it_cannot(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+    bay, out = written(tmp_path), tmp_path / "tubes.json"
+    out.write_text("mine", "utf-8")
+    assert cli.main(["route", str(bay), str(out)]) == 2
+    assert out.read_text("utf-8") == "mine"
+    assert cli.main(["route", str(bay), str(tmp_path / "b"), "--rounds", "0"]) == 2
+    assert cli.main(["route", str(tmp_path / "none.json"), str(tmp_path / "b")]) == 2
+    assert "--rounds must be between 1 and 200" in capsys.readouterr().err
+    monkeypatch.setattr("zarvik.core.routing.search.MOST_ROUNDS", 1)
+    wall = {"type": "box", "name": "wall", "center": [0, 150, 0], "size": [3000, 20, 3000]}
+    assert cli.main(["route", str(written(tmp_path, obstacles=[wall])), str(tmp_path / "b")]) == 1
+    assert "no way found" in capsys.readouterr().out
+    assert not (tmp_path / "b").exists()
