@@ -285,7 +285,7 @@ def test_what_is_passed_over_would_not_offend() -> None:
 def test_moving_makes_better() -> None:
     bay = bay_of(3, 4, 18)
     router = Router(bay)
-    router.fill()
+    router.fill((3,))
     ways = list(zip(router.library.ports, router.library.inlets, strict=True))
     chosen = [ways.index((port, port)) for port in range(4)]
     ends = np.array([search.ends_of(bay, port, port) for port in range(4)])

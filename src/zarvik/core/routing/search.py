@@ -29,6 +29,7 @@ ROUGH = 6  # steps of a tube by itself before it is put together with others
 FIRST_STEPS, STEPS = 7, 40
 NEARLY = 1e-7  # m²: little enough to be looked at
 REPAIRED = 2e-3  # m²: a set that offends by no more may need another tube
+ALMOST = 5e-5  # m²: less than that where it is only for shorter tubes
 REPAIRS = 10  # tubes that are exchanged
 CHANCES = 3  # candidates that are tried for one
 GRIDS = 4  # of ever smaller cells
@@ -121,12 +122,12 @@ class Router:
         known.costs.append(cost)
         known.lengths.append(length)
 
-    def fill(self) -> None:
-        """Candidates between every port and every inlet that may be its own."""
+    def fill(self, counts: tuple[int, ...]) -> None:
+        """Candidates between every port and every inlet that may be its own, with so many bends (`counts`, numbers)."""
         bay = self.bay
         for port in range(len(bay.ports)):
             for inlet in range(len(bay.inlets)) if bay.inlet_of is None else (bay.inlet_of[port],):
-                for bends in (2, 3, 4):
+                for bends in counts:
                     self.propose(port, inlet, bends, TRIES[bends])
 
     def _tubes(self, chosen: list[int], x: np.ndarray) -> tuple[Tube, ...]:
@@ -204,10 +205,10 @@ class Router:
         best: Routed | None = None
         tried: set[tuple[int, ...]] = set()
         left = rounds
-        for _ in range(MOST_ROUNDS):
+        for number in range(MOST_ROUNDS):
             if left <= 0:
                 return
-            self.fill()
+            self.fill(((2, 3), (4,), (3,))[number % 3])
             longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
             begun = []
             for chosen in self._sets():
@@ -220,7 +221,7 @@ class Router:
             for _, chosen, x in begun[:SETS]:
                 longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
                 found, x, cost = self.settle(chosen, x, longest)
-                if found is None and cost < REPAIRED:
+                if found is None and cost < (REPAIRED if best is None else ALMOST):
                     chosen, found, x = self.repaired(chosen, x, cost, longest)
                 if found is None:
                     continue
