@@ -50,7 +50,7 @@ QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the i
 SLOW = 2.0  # times as long as it was measured may a test take before the change counts as one that hangs
 # what was kept of earlier runs is asked as well
 KEPT = ("tests/test_own_results.py", "tests/window/test_own_pages.py", "tests/window/test_own_acts.py")
-LEFT_OUT = re.compile(r"RemoveDecorator|Eq_Is|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
+LEFT_OUT = re.compile(r"RemoveDecorator|_Is$|_IsNot$|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
 SHARES = {"core": 0.42, "project": 0.2, "window": 0.2, "formats": 0.07, "workspace": 0.06, "commands": 0.05}  # of the sample, by room
 
 

@@ -127,6 +127,7 @@ def test_a_radiator_closes_its_heat() -> None:
     with_air = radiator.radiator_state(dataclasses.replace(RADIATOR, condenser=True), **rest)
     assert with_air.water > free.water and with_air.air < free.air
     assert with_air.taken - 308.0 == pytest.approx(4000.0 / (with_air.air * 1010.0))
+    assert crankcase_breather.hose_drop(0.0, 0.016, 0.6, 2.1, 101325.0) == 0.0
     slow = [radiator.radiator_state(RADIATOR, **{**rest, "road_speed": v}).water for v in np.linspace(0.0, 50.0, 26)]
     assert all(b <= a + 1e-6 for a, b in itertools.pairwise(slow))
     still = dataclasses.replace(RADIATOR, wind=Wind(0.45))

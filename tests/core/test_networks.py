@@ -417,10 +417,11 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
     assert "each_gate" not in check_results(fell)
     one = with_value(fell, "wastegate.count", parse("1", "count"))
     found = check_results(one)["each_gate"]
+    assert found.breaks  # what nothing limits breaks an engine
     assert found.state == "fails" and "each_gate" not in check_results(with_changes(one, found.changes))
     tarn = shipped.demo("tarn")
     twin = with_value(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
-    assert check_results(twin)["each_gate"].state == "to_do"
+    assert check_results(twin)["each_gate"].state == "to_do" and check_results(twin)["each_gate"].breaks
     narrow = with_value(tarn, "wastegate.branch_bore", parse("30 mm", "length"))
     branch = check_results(narrow)["branch"]
     assert branch.state == "fails" and "branch" not in check_results(with_changes(narrow, branch.changes))

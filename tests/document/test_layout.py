@@ -259,6 +259,7 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
         assert ("grip" in check_results(with_value(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
     slip = said(tarn, fabrication__joint="slip")
     assert "grip" not in check_results(slip)
+    assert [space_of(project).slip for project in (slip, tarn)] == [True, False]
     crossed = with_value(
         with_value(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
         f"primaries.{tarn.primaries[2].id}.inlet",

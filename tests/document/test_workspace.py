@@ -123,7 +123,8 @@ def test_session_solves_every_edit(tarn: Project) -> None:
     session = Session(tarn)
     session.job_changed = lambda reply: results.append(reply.value)
     for text in ("0.8 bar", "0.9 bar", "1.0 bar"):
-        session.apply("Boost", boosted(session.project, text))
+        assert session.apply("Boost", boosted(session.project, text))
+        assert not session.apply("Nothing", session.project)
     assert session.idle()
     session.close()
     assert results[-1].project is session.project
