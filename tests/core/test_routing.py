@@ -204,6 +204,22 @@ def _box(name: str, centre: tuple[float, ...], size: tuple[float, ...]) -> Body:
     return Body(name=name, shape=Shape.BOX, centre=np.array(centre), axes=np.eye(3), half=0.5 * np.array(size))
 
 
+def test_a_plain_tube_where_it_goes() -> None:
+    """Ends in a line need no bend, two in a plane need one, of the largest radius there is; two inlets: the nearer one."""
+    up, ahead = np.array([0.0, 0.0, 1.0]), np.array([1.0, 0.0, 0.0])
+    inlets = (End(np.array([0.7, 0.0, 0.0]), ahead), End(np.array([0.4, 0.0, 0.3]), up))
+    bay = dataclasses.replace(BASE, ports=(End(np.zeros(3), ahead),), inlets=inlets)
+    straight = next(Router(dataclasses.replace(bay, inlets=inlets[:1])).answers(1))
+    assert assert_goes(dataclasses.replace(bay, inlets=inlets[:1]), straight) == pytest.approx([700.0])
+    bent = next(Router(dataclasses.replace(bay, inlet_of=(1,))).answers(1))
+    assert assert_goes(bay, bent) == pytest.approx([400.0 + 300.0 - 2.0 * 63.6 + 63.6 * math.pi / 2])
+    assert [tube.inlet for tube in list(Router(bay).answers(1))[-1].tubes] == [1]
+    post = _box("post", (0.35, 0.0, 0.0), (0.05, 0.05, 0.5))
+    around = next(Router(dataclasses.replace(bay, inlets=inlets[:1], bodies=(post,))).answers(1))
+    assert len(around.tubes[0].radii) >= 2
+    assert assert_goes(dataclasses.replace(bay, inlets=inlets[:1], bodies=(post,)), around)[0] > 700.0
+
+
 def test_where_there_is_no_way_none_is_found(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(search, "MOST_ROUNDS", 2)
     ahead = np.array([1.0, 0.0, 0.0])

@@ -57,7 +57,7 @@ def _route() -> None:
     router = Router(bay)
     router.propose(0, 0, 3, 20)
     router.repaired([0, 0], np.array([router.library.x[0]] * 2), 1.0, 9.0)
-    router.along_grid(0.04)
+    router.along_grid(0, 0.04)
 
 
 def warmed(given: argparse.Namespace) -> int:

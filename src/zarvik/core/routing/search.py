@@ -5,6 +5,7 @@ Everything is decided by a seed and by numbers of tries, nothing by the clock: a
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -23,6 +24,7 @@ from zarvik.core.routing.tubes import SAMPLES, place_corners
 
 MOST_ROUNDS = 40  # after which no way is found
 KEPT = 12  # candidates of a pair of ends and a number of bends
+IN_LINE, MISS = 1e-6, 5e-5  # rad and m: ends that a straight tube, or one bend, joins
 MARGIN_FIRST = 8e-4  # m: distances are looked at from point to point
 TRIES = {2: 100, 3: 500, 4: 900, 5: 600}
 ROUGH = 6  # steps of a tube by itself before it is put together with others
@@ -33,6 +35,7 @@ ALMOST = 5e-5  # m²: less than that where it is only for shorter tubes
 REPAIRS = 10  # tubes that are exchanged
 CHANCES = 3  # candidates that are tried for one
 GRIDS = 4  # of ever smaller cells
+GRID_STEPS = 60  # of a tube along one
 KEPT_ALONE = 5  # candidates of one tube that are gone on with
 USELESS = 4e-3  # m²: what offends more is not gone on with
 WIDE = 0.22
@@ -90,28 +93,29 @@ class Router:
             return np.array([bay.length - half, min(bay.length + half, longest), bay.tolerance])
         return np.array([0.0, min(longest, 1e3), bay.tolerance])
 
-    def propose(self, port: int, inlet: int, bends: int, tries: int, wide: float = WIDE) -> None:
-        """Add candidates with so many `bends` between a `port` and an `inlet` (numbers); `tries`: how many are looked at, `wide`: how far
-        their corners stray, a share of the distance of the ends."""
+    def propose(self, port: int, inlet: int, bends: int, tries: int, bodies: np.ndarray | None = None) -> None:
+        """Add candidates with so many `bends` between a `port` and an `inlet` (numbers); `tries`: how many are looked at. `bodies`: packed,
+        what they keep clear of for now, where that is not what stands in the bay."""
+        bodies = self.bodies if bodies is None else bodies
         x, radii = np.zeros((KEPT, NUMBERS)), np.zeros((KEPT, MOST_BENDS))
         costs, lengths = np.empty(KEPT), np.empty(KEPT)
         ends = ends_of(self.bay, port, inlet)
         self._asked += 1
         seed = (self.seed * 7919 + self._asked) % 2**31
-        count = propose(ends, bends, self.sold, self.bodies, self.rules, seed, tries, wide, x, radii, costs, lengths)
+        count = propose(ends, bends, self.sold, bodies, self.rules, seed, tries, WIDE, x, radii, costs, lengths)
         for k in range(count):
-            self._add(port, inlet, bends, x[k], radii[k], ROUGH)
+            self._add(port, inlet, bends, x[k], radii[k], ROUGH, bodies)
 
-    def _add(self, port: int, inlet: int, bends: int, x: np.ndarray, radii: np.ndarray, steps: int) -> None:
-        """Add a candidate, moved by itself for so many `steps`, where it offends little; `x` m, `radii` m."""
+    def _add(self, port: int, inlet: int, bends: int, x: np.ndarray, radii: np.ndarray, steps: int, bodies: np.ndarray) -> None:
+        """Add a candidate, moved clear of packed `bodies` for so many `steps`, where it offends little; `x` m, `radii` m."""
         ends = ends_of(self.bay, port, inlet)
         free = np.array([0.0, 1e3, self.bay.tolerance])
         x = x[None].copy()
-        cost = polish(ends[None], x, np.array([bends]), radii[None], self.bodies, self.rules, free, steps)
-        if cost > USELESS:
+        if polish(ends[None], x, np.array([bends]), radii[None], bodies, self.rules, free, steps) > USELESS:
             return
         points, work = np.empty((SAMPLES, 4)), np.empty(OWN)
         length = own(ends, x[0], bends, radii, self.bodies, self.rules, points, work)
+        cost = float(np.sum(work[: OWN - 2] ** 2))
         known = self.library
         known.ports.append(port)
         known.inlets.append(inlet)
@@ -232,10 +236,10 @@ class Router:
                     yield better
             left -= best is not None
 
-    def along_grid(self, step: float) -> None:
-        """Add tubes along the shortest way on a grid of `step` m."""
+    def along_grid(self, goal: int, step: float) -> None:
+        """Add tubes from the first port along the shortest way to an inlet, the `goal` (its number), on a grid of `step` m."""
         bay = self.bay
-        port, inlet = bay.ports[0], bay.inlets[0]
+        port, inlet = bay.ports[0], bay.inlets[goal]
         need = 0.5 * bay.diameter + bay.clearance
         for radius in bay.radii:
             lead = bay.straight + 0.5 * radius
@@ -258,35 +262,64 @@ class Router:
             x = np.zeros(NUMBERS)
             x[0] = x[1] = lead
             x[2 : 2 + 3 * (many - 2)] = corners[1 : many - 1].ravel()
-            self._add(0, 0, many, x, np.full(MOST_BENDS, radius), 60)
+            self._add(0, goal, many, x, np.full(MOST_BENDS, radius), GRID_STEPS, self.bodies)
+
+    def _plain(self, goal: int) -> Iterator[Routed]:
+        """A straight tube to an inlet, the `goal` (its number), or one with a single bend, where the ends allow it."""
+        port, inlet = self.bay.ports[0], self.bay.inlets[goal]
+        between = inlet.place - port.place
+        found = []
+        if float(np.linalg.norm(np.cross(port.way, inlet.way))) < IN_LINE:
+            if float(np.linalg.norm(np.cross(port.way, between))) < MISS and between @ port.way > 0.0 and port.way @ inlet.way > 0.0:
+                found.append(Tube(0, goal, np.empty((0, 3)), np.empty(0)))
+        else:
+            ways = np.column_stack([port.way, inlet.way])
+            legs = np.linalg.lstsq(ways, between, rcond=None)[0]
+            if float(np.linalg.norm(ways @ legs - between)) < MISS:
+                corner = port.place + legs[0] * port.way
+                found += [Tube(0, goal, corner[None], np.array([radius])) for radius in sorted(self.bay.radii, reverse=True)]
+        for tube in found:
+            seen = inspect(self.bay, (tube,))
+            if not seen.faults:
+                yield Routed((tube,), seen)
 
     def _alone(self, rounds: int) -> Iterator[Routed]:
         """One tube, with few bends before many."""
+        decided = self.bay.inlet_of
+        goals = tuple(range(len(self.bay.inlets))) if decided is None else decided
         longest, left = math.inf, rounds
+        for goal in goals:
+            for found in self._plain(goal):
+                if found.inspection.lengths[0] < longest:
+                    yield found
+                    longest = 0.995 * found.inspection.lengths[0]
         for number in range(MOST_ROUNDS):
             if left <= 0:
                 return
-            for bends in (2, 3, 4, 5, 0):
+            for goal, bends in itertools.product(goals, (2, 3, 4, 5, 0)):
                 begin = len(self.library.costs)
                 if bends:
-                    self.propose(0, 0, bends, 2 * TRIES[bends])
+                    self.propose(0, goal, bends, 2 * TRIES[bends])
                 elif number < GRIDS and (longest == math.inf or number == 1):
-                    self.along_grid(0.6 * self.bay.diameter / (1.0 + 0.4 * number))
-                order = sorted(
-                    range(begin, len(self.library.costs)), key=lambda k: self.library.lengths[k] + 50.0 * self.library.costs[k] ** 0.5
-                )
-                for k in order[:KEPT_ALONE]:
-                    if self.library.lengths[k] > 1.1 * longest or self.library.costs[k] > REPAIRED:
-                        continue
-                    found, x, _ = self.settle([k], self.library.x[k][None].copy(), longest)
-                    if found is None:
-                        continue
+                    self.along_grid(goal, 0.6 * self.bay.diameter / (1.0 + 0.4 * number))
+                for found in self._settled(range(begin, len(self.library.costs)), longest):
                     yield found
                     longest = 0.995 * found.inspection.lengths[0]
-                    for better in self._shortened([k], x, found):
-                        longest = 0.995 * better.inspection.lengths[0]
-                        yield better
             left -= longest < math.inf
+
+    def _settled(self, candidates: range, longest: float) -> Iterator[Routed]:
+        """The best of some `candidates` (their numbers) for a single tube, no longer than `longest` m, each shorter than the one before."""
+        library = self.library
+        for k in sorted(candidates, key=lambda k: library.lengths[k] + 50.0 * library.costs[k] ** 0.5)[:KEPT_ALONE]:
+            if library.lengths[k] > 1.1 * longest or library.costs[k] > REPAIRED:
+                continue
+            found, x, _ = self.settle([k], library.x[k][None].copy(), longest)
+            if found is not None:
+                yield found
+                longest = 0.995 * found.inspection.lengths[0]
+                for better in self._shortened([k], x, found):
+                    longest = 0.995 * better.inspection.lengths[0]
+                    yield better
 
     def repaired(self, chosen: list[int], x: np.ndarray, cost: float, longest: float) -> tuple[list[int], Routed | None, np.ndarray]:
         """A set that nearly goes with other candidates in the place of the tubes that offend most, one after the other: those that go best
@@ -299,11 +332,9 @@ class Router:
             number = chosen[k]
             port, inlet = library.ports[number], library.inlets[number]
             if attempt % 2:
-                rows = self.bodies
-                self.bodies = np.vstack([rows, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
+                bodies = np.vstack([self.bodies, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
                 for bends in (3, 4):
-                    self.propose(port, inlet, bends, TRIES[bends])
-                self.bodies = rows
+                    self.propose(port, inlet, bends, TRIES[bends], bodies)
             alike = np.array(
                 [c for c in range(len(library.costs)) if library.ports[c] == port and library.inlets[c] == inlet and c != number]
             )
