@@ -232,6 +232,15 @@ def test_where_there_is_no_way_none_is_found(monkeypatch: pytest.MonkeyPatch) ->
     assert not list(Router(bay).answers(1))
 
 
+def test_a_bay_of_many_metres_needs_no_more_memory(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Cells as small as a thin tube asks for would be ten thousand million."""
+    monkeypatch.setattr(search, "MOST_ROUNDS", 1)
+    begin, end = End(np.zeros(3), np.array([0.0, 1.0, 0.0])), End(np.array([15.0, 9.0, -0.3]), np.array([0.0, 0.0, -1.0]))
+    wall = _box("wall", (7.0, 4.0, 0.0), (0.01, 19.0, 19.0))
+    bay = dataclasses.replace(BASE, ports=(begin,), inlets=(end,), bodies=(wall,), diameter=0.003, radii=(0.005,))
+    assert not list(Router(bay).answers(1))
+
+
 def test_every_fault_is_seen() -> None:
     """Tubes that go, in a bay that asks for more than they were laid for."""
     bay = bay_of(2, 4, 12)

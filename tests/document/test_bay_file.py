@@ -60,6 +60,7 @@ def test_a_bay_is_read_in_si(tmp_path: Path) -> None:
     [
         ({"ports": []}, "ports"),
         ({"radii": [20]}, "no inner wall"),
+        ({"bend_angle_deg": [120, 20]}, "the smallest angle of a bend is not below the largest"),
         ({"radii": []}, "radii"),
         ({"tube_od": float("nan")}, "tube_od"),
         ({"clearance": -1}, "clearance"),

@@ -136,6 +136,8 @@ def _bay(found: _Bay, name: str) -> Bay:
         gap_at_inlets=(0.5 if found.gap_exempt_value is None else found.gap_exempt_value) * MM,
         inlet_of=None if decided is None else tuple(decided),
     )
+    if bay.angles[0] >= bay.angles[1]:
+        raise FileError(tr_format("“{0}”: the smallest angle of a bend is not below the largest", name))
     if min(bay.radii) < 0.5 * bay.diameter:
         raise FileError(tr_format("“{0}”: a bend radius is smaller than half of the tube: there is no inner wall", name))
     _open(bay, name)

@@ -196,7 +196,7 @@ def solve_chain(
         shut = np.zeros(n, np.bool_)
         for a in range(n):
             shut[a] = (values[a] <= low[a] + 1e-12 and right[a] < 0.0) or (values[a] >= high[a] - 1e-12 and right[a] > 0.0)
-        step = _solved(normal, right, damping, shut)
+        step = damped_step(normal, right, damping, shut)
         trial = np.minimum(np.maximum(values + step, low), high)
         long = chain_end(bends, radii, sizes, rolls, size_of, roll_of, trial, start, end, trial_jacobian)
         kept = r.copy()
@@ -247,8 +247,9 @@ def _cost(
 
 
 @compiled
-def _solved(normal: np.ndarray, right: np.ndarray, damping: float, shut: np.ndarray) -> np.ndarray:
-    """Cholesky's square root of the damped normal equations, without what is shut."""
+def damped_step(normal: np.ndarray, right: np.ndarray, damping: float, shut: np.ndarray) -> np.ndarray:
+    """The step of the `normal` equations with their `right` side, by Cholesky's square root, in the units of the unknowns: `damping`, a
+    share of the diagonal, more on it; unknowns that are `shut` stay."""
     n = len(right)
     root = np.zeros((n, n))
     found = np.zeros(n)

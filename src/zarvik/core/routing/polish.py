@@ -3,11 +3,10 @@ Marquardt 1963); compiled."""
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
+from zarvik.core.layout.kinematics import damped_step
 from zarvik.core.routing.residuals import STRAIGHT, of_bodies, of_itself, of_shape, of_two
 from zarvik.core.routing.tubes import SAMPLES, free, place_corners, sample
 
@@ -58,36 +57,6 @@ def of_length(length: float, common: float, lengths: np.ndarray, out: np.ndarray
     out[OWN - 1] = 0.0
     if common > 0.0:
         out[OWN - 1] = max(abs(length - common) - 0.5 * SHARE * lengths[TOLERANCE] * common, 0.0)
-
-
-@compiled
-def solve_steps(normal: np.ndarray, right: np.ndarray, count: int, step: np.ndarray) -> bool:
-    """Solve the first `count` of the equations `normal` · `step` = `right` (m) by Cholesky's method; `normal` is overwritten. False where
-    it is not positive."""
-    for j in range(count):
-        total = normal[j, j]
-        for k in range(j):
-            total -= normal[j, k] * normal[j, k]
-        if not total > 0.0:
-            return False
-        total = math.sqrt(total)
-        normal[j, j] = total
-        for i in range(j + 1, count):
-            part = normal[i, j]
-            for k in range(j):
-                part -= normal[i, k] * normal[j, k]
-            normal[i, j] = part / total
-    for i in range(count):
-        part = right[i]
-        for k in range(i):
-            part -= normal[i, k] * step[k]
-        step[i] = part / normal[i, i]
-    for i in range(count - 1, -1, -1):
-        part = step[i]
-        for k in range(i + 1, count):
-            part -= normal[k, i] * step[k]
-        step[i] = part / normal[i, i]
-    return True
 
 
 @compiled
@@ -158,9 +127,8 @@ def polish(
     near = np.empty(rows)
     slopes = np.zeros((rows, count))
     normal = np.empty((count, count))
-    damped = np.empty((count, count))
     right = np.empty(count)
-    step = np.empty(count)
+    shut = np.zeros(count, np.bool_)
     trial = np.empty((tubes, x.shape[1]))
     other = np.empty((SAMPLES, 4))
     used = np.empty(count, np.int64)
@@ -223,13 +191,7 @@ def polish(
                     normal[used[p], used[q]] += value * slopes[row, used[q]]
         better = False
         for _ in range(8):
-            for i in range(count):
-                for j in range(i):
-                    damped[i, j] = normal[i, j]
-                damped[i, i] = normal[i, i] * (1.0 + damping) + 1e-4 * damping + 1e-12
-            if not solve_steps(damped, right, count, step):
-                damping *= 6.0
-                continue
+            step = damped_step(normal, right, damping, shut)
             for i in range(tubes):
                 for v in range(free(bends[i])):
                     trial[i, v] = x[i, v] + min(max(step[first[i] + v], -FARTHEST), FARTHEST)

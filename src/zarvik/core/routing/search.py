@@ -35,6 +35,8 @@ ALMOST = 5e-5  # m²: less than that where it is only for shorter tubes
 REPAIRS = 10  # tubes that are exchanged
 CHANCES = 3  # candidates that are tried for one
 GRIDS = 4  # of ever smaller cells
+AROUND = 0.6  # m beside the ends that a way may go
+MOST_CELLS = 1_500_000
 GRID_STEPS = 60  # of a tube along one
 KEPT_ALONE = 5  # candidates of one tube that are gone on with
 USELESS = 4e-3  # m²: what offends more is not gone on with
@@ -241,12 +243,14 @@ class Router:
         bay = self.bay
         port, inlet = bay.ports[0], bay.inlets[goal]
         need = 0.5 * bay.diameter + bay.clearance
+        apart = np.abs(inlet.place - port.place) + 2.0 * AROUND
+        step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
         for radius in bay.radii:
             lead = bay.straight + 0.5 * radius
             ends = np.array([port.place + lead * port.way, inlet.place - lead * inlet.way])
             around = np.vstack([ends, self.bodies[:, 2:5]])
             low, high = around.min(axis=0) - 0.1, around.max(axis=0) + 0.1
-            low, high = np.maximum(low, ends.min(axis=0) - 0.6), np.minimum(high, ends.max(axis=0) + 0.6)
+            low, high = np.maximum(low, ends.min(axis=0) - AROUND), np.minimum(high, ends.max(axis=0) + AROUND)
             shape = np.ceil((high - low) / step).astype(np.int64) + 1
             room, path = np.empty(tuple(shape)), np.empty((4 * int(shape.sum()), 3), np.int64)
             cells(self.bodies, low, step, shape, need, room)
