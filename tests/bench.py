@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import dataclasses
 import itertools
+import math
 import statistics
 import subprocess
 import sys
@@ -24,13 +25,17 @@ from PySide6.QtWidgets import QApplication
 from scipy.optimize import differential_evolution
 
 from large import large
+from made_bays import bay_of
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
+from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.designs.pareto import Place, Score, search
+from zarvik.core.routing.distance import nearest
+from zarvik.core.routing.search import Router, followed
 from zarvik.core.tracing.follow import trace_between
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
@@ -249,6 +254,57 @@ def in_space(project: Project) -> None:
     print(f"  four primaries from nothing    {time.perf_counter() - begin:9.2f} s")
 
 
+def routing() -> None:
+    """Tubes through bays made up by chance: to the first answer, what five seconds are worth against a minute, a body that is dragged."""
+    rows = np.zeros((40, 18))
+    rows[:, 5] = rows[:, 9] = rows[:, 13] = 1.0
+    unit = timed(lambda: [nearest(rows, 0.1, 0.2, 0.3, False, 9.0) for _ in range(1000)])
+    print("tubes through a bay")
+    next(Router(bay_of(1)).answers(1))
+    for ports, bodies in ((1, 30), (3, 20), (4, 24), (6, 20)):
+        firsts, dragged, followed_by = [], [], 0
+        for seed in range(1, 13):
+            bay = bay_of(seed, ports, bodies)
+            begin = time.perf_counter()
+            found = next(Router(bay, seed).answers(1), None)
+            firsts.append(time.perf_counter() - begin if found is not None else math.inf)
+            if found is None:
+                continue
+            middle = np.mean([tube.corners.mean(axis=0) for tube in found.tubes], axis=0)
+            near = min(range(1, len(bay.bodies)), key=lambda k: math.dist(bay.bodies[k].centre, middle))
+            for way in np.vstack([np.eye(3), -np.eye(3)]):
+                body = dataclasses.replace(bay.bodies[near], centre=bay.bodies[near].centre + 0.03 * way)
+                moved = dataclasses.replace(bay, bodies=(*bay.bodies[:near], body, *bay.bodies[near + 1 :]))
+                begin = time.perf_counter()
+                followed_by += followed(moved, found.tubes) is not None
+                dragged.append(time.perf_counter() - begin)
+        print(
+            f"  {ports} of them, first answer         {percentile(firsts, 0.5):7.0f} ms, p90 {percentile(firsts, 0.9):.0f}, worst"
+            f" {1e3 * max(firsts):.0f}   ratio {statistics.median(firsts) / unit:.0f}   (target: 700, 1500; one tube 150)"
+        )
+        print(
+            f"    a body 30 mm aside            {percentile(dragged, 0.5):7.1f} ms, worst {1e3 * max(dragged):.0f}, followed {followed_by}"
+            f" of {len(dragged)}   (target: 50)"
+        )
+    longer = []
+    for seed in (1, 2, 3):
+        bay = bay_of(seed, 4, 24)
+        longest = dict.fromkeys((5.0, 60.0), 0.0)
+        begin = time.perf_counter()
+
+        def watch(_: float, begin: float = begin) -> None:
+            if time.perf_counter() - begin > 60.0:
+                raise Stopped
+
+        with contextlib.suppress(Stopped), watched(watch):
+            for found in Router(bay, seed).answers(1000):
+                for at in longest:
+                    if time.perf_counter() - begin < at:
+                        longest[at] = max(found.inspection.lengths)
+        longer.append(longest[5.0] / longest[60.0])
+    print(f"  after 5 s over after 60 s       {statistics.mean(longer):8.3f}, worst {max(longer):.3f}   (target: 1.03)")
+
+
 def rest(milliseconds: int) -> None:
     """Let the window be idle; Qt's own wait for tests would keep Python's lock, and the threads from working."""
     loop = QEventLoop()
@@ -416,6 +472,7 @@ def main() -> None:
     evaluating(project)
     designing(project)
     in_space(project)
+    routing()
     keystrokes(project)
     scrubbing(project)
     largest()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+import time
 from pathlib import Path
 from typing import Any
 
@@ -100,8 +101,8 @@ def test_the_command_routes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) 
     length = sum(
         part["length"] if part["type"] == "straight" else part["radius"] * np.radians(part["angle_deg"]) for part in route["segments"]
     )
-    assert printed[-2] == f"{length:.0f} to {length:.0f} mm, {kinds.count('bend')} bends"
-    lengths = [int(line.split()[0]) for line in printed[:-1]]
+    assert printed[-2].split(": ")[1] == f"{length:.0f} to {length:.0f} mm, {kinds.count('bend')} bends"
+    lengths = [int(line.split()[2]) for line in printed[:-1]]
     assert lengths == sorted(lengths, reverse=True)
 
 
@@ -113,8 +114,86 @@ def test_the_command_says_what_it_cannot(tmp_path: Path, capsys: pytest.CaptureF
     assert cli.main(["route", str(bay), str(tmp_path / "b"), "--rounds", "0"]) == 2
     assert cli.main(["route", str(tmp_path / "none.json"), str(tmp_path / "b")]) == 2
     assert "--rounds must be between 1 and 200" in capsys.readouterr().err
+    assert cli.main(["route", str(bay), str(tmp_path / "b"), "--seconds", "nan"]) == 2
+
+
+@pytest.mark.parametrize(
+    ("obstacles", "said"),
+    [
+        ([{"type": "box", "name": "wall", "center": [0, 150, 0], "size": [9000, 20, 9000]}], "port 0 is shut in, by “wall”"),
+        (
+            # 40 mm between two walls, 54.4 are asked for
+            [
+                {"type": "box", "name": "rail", "center": [-2020, 200, 0], "size": [4000, 20, 9000]},
+                {"type": "box", "name": "tower", "center": [2020, 200, 0], "size": [4000, 20, 9000]},
+            ],
+            "is about 14 mm too wide on the widest way, between “tower” and “rail”",
+        ),
+        ([], "though every port has a way that is wide enough"),
+    ],
+)
+def test_where_there_is_no_way_the_narrowest_place_is_said(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch, obstacles: list[dict[str, Any]], said: str
+) -> None:
     monkeypatch.setattr("zarvik.core.routing.search.MOST_ROUNDS", 1)
-    wall = {"type": "box", "name": "wall", "center": [0, 150, 0], "size": [3000, 20, 3000]}
-    assert cli.main(["route", str(written(tmp_path, obstacles=[wall])), str(tmp_path / "b")]) == 1
-    assert "no way found" in capsys.readouterr().out
+    changes = {} if obstacles else {"target_length": 20, "length_tol": 0.001}
+    assert cli.main(["route", str(written(tmp_path, obstacles=obstacles, **changes)), str(tmp_path / "b")]) == 1
+    printed = capsys.readouterr().out
+    assert said in printed or said.replace("“tower” and “rail”", "“rail” and “tower”") in printed
     assert not (tmp_path / "b").exists()
+
+
+def test_it_looks_for_as_long_as_asked(tmp_path: Path) -> None:
+    """The time is looked at between tubes: four ports would go on for minutes."""
+    row = [{"pos": [100 * i, 0, 0], "dir": [0, 1, 0]} for i in range(4)]
+    inlets = [{"pos": [150 + 60 * (i % 2), 300, -300 + 60 * (i // 2)], "dir": [1, 0, 0]} for i in range(4)]
+    bay = written(tmp_path, ports=row, inlets=inlets, obstacles=[])
+    begun = time.monotonic()
+    assert cli.main(["route", str(bay), str(tmp_path / "b"), "--seconds", "1"]) in (0, 1)
+    assert time.monotonic() - begun < 60.0
+
+
+def test_tubes_are_read_and_follow_a_change(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+    """What was written is read as it was laid; the filter 8 mm nearer moves the tube; where moving does not do, a new one is laid."""
+    path, out = written(tmp_path), tmp_path / "tubes.json"
+    assert cli.main(["route", str(path), str(out), "--rounds", "1"]) == 0
+    bay = bay_file.read(path)
+    tubes = bay_file.read_tubes(out, bay)
+    again, was = bay_file.routes_tree(bay, tubes)["routes"][0]["segments"], json.loads(out.read_text("utf-8"))["routes"][0]["segments"]
+    assert len(again) == len(was)
+    for one, other in zip(again, was, strict=True):
+        assert {k: v for k, v in one.items() if k not in ("type", "normal")} == pytest.approx(
+            {k: v for k, v in other.items() if k not in ("type", "normal")}
+        )
+        assert one.get("normal", 0.0) == pytest.approx(other.get("normal", 0.0))
+    capsys.readouterr()
+    moved = copy.deepcopy(BAY["obstacles"])
+    moved[1]["center"] = [50, 192, -100]
+    assert cli.main(["route", str(written(tmp_path, obstacles=moved)), str(out), "--from", str(out), "--force"]) == 0
+    assert len(capsys.readouterr().out.splitlines()) == 2
+    monkeypatch.setattr("zarvik.commands.routing.followed", lambda bay, tubes: None)
+    assert cli.main(["route", str(written(tmp_path, obstacles=moved)), str(out), "--from", str(out), "--force"]) == 0
+    assert "new ones" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("tree", "said"),
+    [
+        ({}, "has no tubes: routes"),
+        ({"routes": [{"port": 1, "inlet": 0, "segments": [{"type": "straight", "length": 3}]}]}, "not one tube for each port"),
+        ({"routes": [{"port": 0, "inlet": 4, "segments": [{"type": "straight", "length": 3}]}]}, "an inlet of its own"),
+        (
+            {"routes": [{"port": 0, "inlet": 0, "segments": [{"type": "bend", "radius": 60, "angle_deg": 90, "normal": [0, 1, 0]}]}]},
+            "no length",
+        ),
+        (
+            {"routes": [{"port": 0, "inlet": 0, "segments": [{"type": "bend", "radius": 60, "angle_deg": 9, "normal": [1, 2, 3]}] * 9}]},
+            "9 bends: 8 are too many",
+        ),
+    ],
+)
+def test_tubes_that_are_none_are_refused(tmp_path: Path, tree: dict[str, Any], said: str) -> None:
+    out = tmp_path / "tubes.json"
+    out.write_text(json.dumps(tree), "utf-8")
+    with pytest.raises(FileError, match=said):
+        bay_file.read_tubes(out, bay_file.read(written(tmp_path)))

@@ -155,6 +155,8 @@ def _making(words: Words) -> None:
     routing.add_argument("file", help=tr("bay as JSON (see docs/bay-json.md)"))
     routing.add_argument("out", help=tr("tubes as JSON"))
     routing.add_argument("--rounds", type=int, default=4, help=tr("how often shorter tubes are looked for"))
+    routing.add_argument("--seconds", type=float, default=0.0, help=tr("look for so long instead"))
+    routing.add_argument("--from", dest="start", metavar="TUBES", help=tr("tubes that went before the bay was changed"))
     routing.add_argument("--seed", type=int, default=1, help=tr("another number, other tubes"))
     _force(routing)
     keeping = words.add_parser("joints", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))

@@ -16,6 +16,7 @@ from zarvik.core.heat.clearance import clearances
 from zarvik.core.layout.closing import close
 from zarvik.core.layout.frame import start
 from zarvik.core.routing.bay import Bay, End
+from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Router
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
@@ -58,6 +59,7 @@ def _route() -> None:
     router.propose(0, 0, 3, 20)
     router.repaired([0, 0], np.array([router.library.x[0]] * 2), 1.0, 9.0)
     router.along_grid(0, 0.04)
+    tightest(bay)
 
 
 def warmed(given: argparse.Namespace) -> int:

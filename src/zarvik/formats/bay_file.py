@@ -6,17 +6,19 @@ from __future__ import annotations
 import json
 import math
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, Field, ValidationError
 
 from zarvik.core.routing.bay import Bay, Body, End, Shape, Tube
 from zarvik.core.routing.distance import nearest
+from zarvik.core.routing.polish import MOST_BENDS
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.project_file import read_text
 from zarvik.project.language.language import tr_format
 
+Model = TypeVar("Model", bound=BaseModel)
 LARGEST = 8 * 1024 * 1024
 MM = 1e-3
 Coordinate = Annotated[float, Field(ge=-20_000.0, le=20_000.0, allow_inf_nan=False)]
@@ -49,6 +51,28 @@ class _Cylinder(BaseModel, extra="ignore", frozen=True):
     length: Size
 
 
+class _Straight(BaseModel, extra="ignore", frozen=True):
+    type: Literal["straight"]
+    length: Annotated[float, Field(ge=0.0, le=20_000.0, allow_inf_nan=False)]
+
+
+class _Bend(BaseModel, extra="ignore", frozen=True):
+    type: Literal["bend"]
+    radius: Size
+    angle_deg: Annotated[float, Field(gt=0.0, lt=179.0)]
+    normal: Vector
+
+
+class _Route(BaseModel, extra="ignore", frozen=True):
+    port: Annotated[int, Field(ge=0)]
+    inlet: Annotated[int, Field(ge=0)]
+    segments: Annotated[list[Annotated[_Straight | _Bend, Field(discriminator="type")]], Field(min_length=1, max_length=60)]
+
+
+class _Routes(BaseModel, extra="ignore", frozen=True):
+    routes: Annotated[list[_Route], Field(min_length=1, max_length=12)]
+
+
 class _Bay(BaseModel, extra="ignore", frozen=True):
     tube_od: Annotated[float, Field(ge=3.0, le=300.0)]
     radii: Annotated[list[Size], Field(min_length=1, max_length=12)]
@@ -69,19 +93,53 @@ class _Bay(BaseModel, extra="ignore", frozen=True):
 
 def read(path: Path | str) -> Bay:
     """The bay in a file; raises FileError with what is wrong."""
-    path = Path(path)
+    found, name = _model(Path(path), _Bay, "“{0}” is not a bay: {1}")
+    return _bay(found, name)
+
+
+def read_tubes(path: Path | str, bay: Bay) -> tuple[Tube, ...]:
+    """The tubes in a file, as they were laid through this bay or one much like it; raises FileError with what is wrong."""
+    found, name = _model(Path(path), _Routes, "“{0}” has no tubes: {1}")
+    if sorted(route.port for route in found.routes) != list(range(len(bay.ports))):
+        raise FileError(tr_format("“{0}” has not one tube for each port of the bay", name))
+    if len({route.inlet for route in found.routes}) < len(found.routes) or max(route.inlet for route in found.routes) >= len(bay.inlets):
+        raise FileError(tr_format("“{0}”: each tube must end in an inlet of its own", name))
+    return tuple(_tube(route, bay, name) for route in found.routes)
+
+
+def _tube(route: _Route, bay: Bay, name: str) -> Tube:
+    here, way = bay.ports[route.port].place, bay.ports[route.port].way
+    corners, radii = [], []
+    for part in route.segments:
+        if isinstance(part, _Straight):
+            here = here + part.length * MM * way
+            continue
+        angle, radius = math.radians(part.angle_deg), part.radius * MM
+        inward = np.array(part.normal) - (np.array(part.normal) @ way) * way
+        inward = _unit(tuple(inward), "a bend", name)
+        corner = here + radius * math.tan(0.5 * angle) * way
+        way = math.cos(angle) * way + math.sin(angle) * inward
+        here = corner + radius * math.tan(0.5 * angle) * way
+        corners.append(corner)
+        radii.append(radius)
+    if len(radii) > MOST_BENDS:
+        raise FileError(tr_format("“{0}”: a tube has {1} bends: {2} are too many", name, len(radii), MOST_BENDS + 1))
+    return Tube(route.port, route.inlet, np.array(corners).reshape(-1, 3), np.array(radii))
+
+
+def _model(path: Path, model: type[Model], wrong: str) -> tuple[Model, str]:
+    """What is in a file as a `model`, and its name; raises FileError, `wrong` with name and reason."""
     text = read_text(path, LARGEST)
     try:
-        found = _Bay.model_validate(json.loads(text))
+        return model.model_validate(json.loads(text)), path.name
     except json.JSONDecodeError as error:
         raise FileError(tr_format("“{0}” is not valid JSON: {1} in line {2}", path.name, error.msg, error.lineno)) from None
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"]) or "{}"
-        raise FileError(tr_format("“{0}” is not a bay: {1}: {2}", path.name, place, first["msg"])) from None
+        raise FileError(tr_format(wrong, path.name, f"{place}: {first['msg']}")) from None
     except (RecursionError, ValueError) as error:
-        raise FileError(tr_format("“{0}” is not a bay: {1}", path.name, error)) from None
-    return _bay(found, path.name)
+        raise FileError(tr_format(wrong, path.name, error)) from None
 
 
 def _unit(vector: Vector, what: str, name: str) -> np.ndarray:

@@ -8,7 +8,37 @@ from zarvik.core.common.compiled import compiled
 from zarvik.core.routing.polish import SHARE, TOLERANCE
 from zarvik.core.routing.residuals import of_two
 
+NO_WAY = 1e2  # m²: a port and an inlet between which there is no candidate
 LENGTH_WEIGHT = 2e-3  # m² for each metre: of two that offend alike the shorter one
+
+
+@compiled
+def assign(costs: np.ndarray, order: np.ndarray, inlets: np.ndarray) -> bool:
+    """Give every port an inlet of its own, into `inlets` (its number): in this `order` of ports (numbers) the cheapest that is free, then
+    two are exchanged as long as that is cheaper. `costs` (ports, inlets) of each pair, m²; those of `NO_WAY` and more are not taken. False
+    where one is left without."""
+    count, many = costs.shape
+    taken = np.zeros(many, np.bool_)
+    for port in order:
+        best = -1
+        for inlet in range(many):
+            if not taken[inlet] and (best < 0 or costs[port, inlet] < costs[port, best]):
+                best = inlet
+        inlets[port] = best
+        taken[best] = True
+    better = True
+    while better:
+        better = False
+        for i in range(count):
+            for k in range(i + 1, count):
+                a, b = inlets[i], inlets[k]
+                if costs[i, b] + costs[k, a] < costs[i, a] + costs[k, b] - 1e-12:
+                    inlets[i], inlets[k] = b, a
+                    better = True
+    worst = 0.0
+    for port in range(count):
+        worst = max(worst, costs[port, inlets[port]])
+    return worst < NO_WAY
 
 
 @compiled

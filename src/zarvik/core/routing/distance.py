@@ -52,3 +52,58 @@ def nearest(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, most
             continue
         found = min(found, to_body(body, x, y, z))
     return found
+
+
+@compiled
+def away_from(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, way: np.ndarray) -> None:
+    """Fill `way` (3) with the direction in which a point `x`, `y`, `z` (m) gets away from the nearest of the packed `bodies`. `at_end`:
+    bodies that an end sits on do not count."""
+    found = 1e9
+    which = -1
+    for i in range(bodies.shape[0]):
+        if at_end and bodies[i, MOUNTED] > 0.0:
+            continue
+        distance = to_body(bodies[i], x, y, z)
+        if distance < found:
+            found = distance
+            which = i
+    for j in range(3):
+        way[j] = 0.0
+    if which < 0:
+        return
+    body = bodies[which]
+    x -= body[CENTRE]
+    y -= body[CENTRE + 1]
+    z -= body[CENTRE + 2]
+    if body[CYLINDER] > 0.0:
+        a = body[AXES] * x + body[AXES + 1] * y + body[AXES + 2] * z
+        u, v, w = x - a * body[AXES], y - a * body[AXES + 1], z - a * body[AXES + 2]
+        across = max(math.sqrt(u * u + v * v + w * w), 1e-12)
+        p, q = across - body[HALF], abs(a) - body[HALF + 1]
+        if p <= 0.0 or q <= 0.0:
+            p, q = (1.0, 0.0) if p >= q else (0.0, 1.0)
+        total = math.sqrt(p * p + q * q)
+        p, q = p / total / across, math.copysign(q / total, a)
+        way[0] = p * u + q * body[AXES]
+        way[1] = p * v + q * body[AXES + 1]
+        way[2] = p * w + q * body[AXES + 2]
+        return
+    inside = True
+    deepest, least = 0, -1e9
+    for k in range(3):
+        a = body[AXES + 3 * k] * x + body[AXES + 3 * k + 1] * y + body[AXES + 3 * k + 2] * z
+        out = abs(a) - body[HALF + k]
+        if out > least:
+            deepest, least = k, out
+        if out > 0.0:
+            inside = False
+            for j in range(3):
+                way[j] += math.copysign(out, a) * body[AXES + 3 * k + j]
+    if inside:
+        a = body[AXES + 3 * deepest] * x + body[AXES + 3 * deepest + 1] * y + body[AXES + 3 * deepest + 2] * z
+        for j in range(3):
+            way[j] = math.copysign(1.0, a) * body[AXES + 3 * deepest + j]
+        return
+    total = math.sqrt(way[0] * way[0] + way[1] * way[1] + way[2] * way[2])
+    for j in range(3):
+        way[j] /= total

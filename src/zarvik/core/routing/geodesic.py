@@ -75,6 +75,43 @@ def shortest(room: np.ndarray, step: float, need: float, begin: np.ndarray, end:
 
 
 @compiled
+def widest(room: np.ndarray, begin: np.ndarray, end: np.ndarray, at: np.ndarray) -> float:
+    """The least room m on the way from cell `begin` to cell `end` (3 whole numbers) on which that is the most, the cell of it into `at`
+    (3 whole numbers). `room` m of every cell. As the shortest way, with the smaller of two in the place of the sum."""
+    a, b, c = room.shape
+    seen = np.zeros(a * b * c, np.bool_)
+    first = (begin[0] * b + begin[1]) * c + begin[2]
+    last = (end[0] * b + end[1]) * c + end[2]
+    seen[first] = True
+    heap = [(-room[begin[0], begin[1], begin[2]], first)]
+    least = 1e9
+    while len(heap) > 0:
+        cost, here = heapq.heappop(heap)
+        i, j, k = here // (b * c), here // c % b, here % c
+        if -cost < least:
+            least = -cost
+            at[0], at[1], at[2] = i, j, k
+        if here == last:
+            break
+        for side in range(6):
+            u, v, w = i, j, k
+            way = 1 if side % 2 else -1
+            if side < 2:
+                u += way
+            elif side < 4:
+                v += way
+            else:
+                w += way
+            if u < 0 or v < 0 or w < 0 or u >= a or v >= b or w >= c:
+                continue
+            there = (u * b + v) * c + w
+            if not seen[there]:
+                seen[there] = True
+                heapq.heappush(heap, (-room[u, v, w], there))
+    return least
+
+
+@compiled
 def straightened(bodies: np.ndarray, points: np.ndarray, count: int, need: float, slack: float, corners: np.ndarray) -> int:
     """The fewest of the first `count` of `points` (any number, 3; m) between which straight ways are clear of packed `bodies` by `need` m
     less `slack` m, or by what the way along the points is; into `corners` m; how many, both ends among them."""

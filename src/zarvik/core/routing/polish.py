@@ -7,7 +7,8 @@ import numpy as np
 
 from zarvik.core.common.compiled import compiled
 from zarvik.core.layout.kinematics import damped_step
-from zarvik.core.routing.residuals import STRAIGHT, of_bodies, of_itself, of_shape, of_two
+from zarvik.core.routing.distance import away_from
+from zarvik.core.routing.residuals import BARE, STRAIGHT, nearest_of_itself, nearest_of_two, of_bodies, of_itself, of_shape, of_two
 from zarvik.core.routing.tubes import SAMPLES, free, place_corners, sample
 
 MOST_BENDS = 7
@@ -18,6 +19,24 @@ CLOSED = 1e-13  # m², the sum of all squares: nothing offends
 FARTHEST = 0.12  # m that a number moves in a step
 SHARE = 0.85  # of the tolerance that lengths are brought within
 SHORTEST, LONGEST, TOLERANCE = 0, 1, 2  # of the lengths that are asked for
+
+
+@compiled
+def shape(ends: np.ndarray, x: np.ndarray, bends: int, radii: np.ndarray, rules: np.ndarray, points: np.ndarray, out: np.ndarray) -> float:
+    """Fill `points` m of a tube between two `ends` (port and inlet, each place m and way) and by how much its straights and angles offend,
+    m, into `out` (`OWN` less two of `SAMPLES`); its length, m. `x` m, `bends`, `radii` m: the tube; `rules`: m and rad."""
+    corners = np.empty((MOST_BENDS + 2, 3))
+    legs = np.empty((MOST_BENDS + 1, 4))
+    straights = np.empty(MOST_BENDS + 1)
+    angles = np.empty(MOST_BENDS)
+    place_corners(ends[0], ends[1], x, bends, corners)
+    length = sample(corners, bends, radii, legs, straights, angles, points)
+    for k in range(OWN - 2 * SAMPLES):
+        out[k] = 0.0
+    of_shape(bends, radii, straights, angles, rules, out)
+    # A corner behind its end would turn the tube round
+    out[OWN - 2 * SAMPLES - 3] = max(rules[STRAIGHT] - x[0], 0.0) + max(rules[STRAIGHT] - x[1], 0.0)
+    return length
 
 
 @compiled
@@ -33,19 +52,9 @@ def own(
 ) -> float:
     """Fill `points` m of a tube between two `ends` (port and inlet, each place m and way) and by how much it offends by itself, m, into
     `out`; its length, m. `x` m, `bends`, `radii` m: the tube; `bodies`, `rules`: m and rad."""
-    corners = np.empty((MOST_BENDS + 2, 3))
-    legs = np.empty((MOST_BENDS + 1, 4))
-    straights = np.empty(MOST_BENDS + 1)
-    angles = np.empty(MOST_BENDS)
-    place_corners(ends[0], ends[1], x, bends, corners)
-    length = sample(corners, bends, radii, legs, straights, angles, points)
+    length = shape(ends, x, bends, radii, rules, points, out[2 * SAMPLES :])
     of_bodies(points, length, bodies, rules, out[:SAMPLES])
     of_itself(points, rules, out[SAMPLES : 2 * SAMPLES])
-    for k in range(2 * SAMPLES, OWN):
-        out[k] = 0.0
-    of_shape(bends, radii, straights, angles, rules, out[2 * SAMPLES :])
-    # A corner behind its end would turn the tube round
-    out[OWN - 3] = max(rules[STRAIGHT] - x[0], 0.0) + max(rules[STRAIGHT] - x[1], 0.0)
     return length
 
 
@@ -92,6 +101,62 @@ def offences(
 
 
 @compiled
+def slopes_by_itself(
+    points: np.ndarray,
+    length: float,
+    bodies: np.ndarray,
+    rules: np.ndarray,
+    r: np.ndarray,
+    ways: np.ndarray,
+    first: int,
+    slopes: np.ndarray,
+) -> None:
+    """How what a tube offends by itself, `r` (`OWN`) m, changes with its numbers, from where its `points` m go (`ways`, numbers, SAMPLES,
+    3), into `slopes` from the column `first` on. `length` m, `bodies`, `rules`: m and rad."""
+    g = np.empty(3)
+    for k in range(SAMPLES):
+        if r[k] > 0.0:
+            at_end = points[k, 3] < rules[BARE] or length - points[k, 3] < rules[BARE]
+            away_from(bodies, points[k, 0], points[k, 1], points[k, 2], at_end, g)
+            for v in range(ways.shape[0]):
+                slopes[k, first + v] = -(g[0] * ways[v, k, 0] + g[1] * ways[v, k, 1] + g[2] * ways[v, k, 2])
+        if r[SAMPLES + k] > 0.0:
+            other = nearest_of_itself(points, k, rules, g)
+            for v in range(ways.shape[0]):
+                change = 0.0
+                for j in range(3):
+                    change -= g[j] * (ways[v, k, j] - ways[v, other, j])
+                slopes[SAMPLES + k, first + v] = change
+
+
+@compiled
+def slopes_of_two(
+    one: np.ndarray,
+    length: float,
+    other: np.ndarray,
+    other_length: float,
+    rules: np.ndarray,
+    r: np.ndarray,
+    ways: np.ndarray,
+    columns: np.ndarray,
+    other_columns: np.ndarray,
+    slopes: np.ndarray,
+) -> None:
+    """How what `one` tube offends against an `other` (SAMPLES, 4; m), `r` (SAMPLES) m, changes with their numbers, which stand in
+    `columns` and `other_columns` (first, after the last) of `slopes`. `ways` as in `slopes_by_itself`; `length`, `other_length` m; `rules`:
+    m and rad."""
+    g = np.empty(3)
+    for k in range(SAMPLES):
+        if r[k] <= 0.0:
+            continue
+        there = nearest_of_two(one, length, k, other, other_length, rules, g)
+        for v in range(columns[0], columns[1]):
+            slopes[k, v] = -(g[0] * ways[v, k, 0] + g[1] * ways[v, k, 1] + g[2] * ways[v, k, 2])
+        for v in range(other_columns[0], other_columns[1]):
+            slopes[k, v] = g[0] * ways[v, there, 0] + g[1] * ways[v, there, 1] + g[2] * ways[v, there, 2]
+
+
+@compiled
 def polish(
     ends: np.ndarray,
     x: np.ndarray,
@@ -131,6 +196,7 @@ def polish(
     shut = np.zeros(count, np.bool_)
     trial = np.empty((tubes, x.shape[1]))
     other = np.empty((SAMPLES, 4))
+    ways = np.empty((count, SAMPLES, 3))
     used = np.empty(count, np.int64)
     common = 0.0
     cost = offences(ends, x, bends, radii, bodies, rules, lengths, 0.0, points, found, r)
@@ -145,30 +211,51 @@ def polish(
         if cost < CLOSED:
             break
         for row in range(rows):
-            for k in range(count):
-                slopes[row, k] = 0.0
+            if r[row] > 0.0:
+                for k in range(count):
+                    slopes[row, k] = 0.0
         for i in range(tubes):
             for v in range(free(bends[i])):
                 column = first[i] + v
                 kept = x[i, v]
                 x[i, v] = kept + NUDGE
-                begin = i * OWN
-                length = own(ends[i], x[i], bends[i], radii[i], bodies, rules, other, near[begin : begin + OWN])
-                of_length(length, common, lengths, near[begin : begin + OWN])
+                begin = i * OWN + 2 * SAMPLES
+                length = shape(ends[i], x[i], bends[i], radii[i], rules, other, near[begin : begin + OWN - 2 * SAMPLES])
+                of_length(length, common, lengths, near[i * OWN : (i + 1) * OWN])
                 x[i, v] = kept
-                for k in range(begin, begin + OWN):
-                    slopes[k, column] = (near[k] - r[k]) / NUDGE
-                at = tubes * OWN
-                for a in range(tubes):
-                    for b in range(a + 1, tubes):
-                        if a == i:
-                            of_two(other, length, points[b], found[b], rules, near[at : at + SAMPLES])
-                        elif b == i:
-                            of_two(points[a], found[a], other, length, rules, near[at : at + SAMPLES])
-                        if a == i or b == i:
-                            for k in range(at, at + SAMPLES):
-                                slopes[k, column] = (near[k] - r[k]) / NUDGE
-                        at += SAMPLES
+                for k in range(begin, (i + 1) * OWN):
+                    if r[k] > 0.0:
+                        slopes[k, column] = (near[k] - r[k]) / NUDGE
+                for k in range(SAMPLES):
+                    for j in range(3):
+                        ways[column, k, j] = (other[k, j] - points[i, k, j]) / NUDGE
+        for i in range(tubes):
+            slopes_by_itself(
+                points[i],
+                found[i],
+                bodies,
+                rules,
+                r[i * OWN : (i + 1) * OWN],
+                ways[first[i] : first[i + 1]],
+                first[i],
+                slopes[i * OWN : (i + 1) * OWN],
+            )
+        at = tubes * OWN
+        for i in range(tubes):
+            for j in range(i + 1, tubes):
+                slopes_of_two(
+                    points[i],
+                    found[i],
+                    points[j],
+                    found[j],
+                    rules,
+                    r[at : at + SAMPLES],
+                    ways,
+                    first[i : i + 2],
+                    first[j : j + 2],
+                    slopes[at : at + SAMPLES],
+                )
+                at += SAMPLES
         if together:
             for i in range(tubes):
                 k = (i + 1) * OWN - 1
@@ -179,6 +266,8 @@ def polish(
             for j in range(count):
                 normal[i, j] = 0.0
         for row in range(rows):
+            if r[row] <= 0.0:
+                continue
             many = 0
             for k in range(count):
                 if slopes[row, k] != 0.0:

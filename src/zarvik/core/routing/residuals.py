@@ -1,7 +1,6 @@
 """By how much a tube, and two of them, offend against what is asked: nothing where all is well, compiled.
 
-Distances are looked at point by point. From a point that is far from everything the next ones are, too: as many are passed over as the
-distance says.
+Distances are looked at point by point, of stretches that may be close to each other.
 """
 
 from __future__ import annotations
@@ -12,12 +11,13 @@ import numpy as np
 
 from zarvik.core.common.compiled import compiled
 from zarvik.core.routing.bay import Bay
-from zarvik.core.routing.distance import nearest
+from zarvik.core.routing.distance import CENTRE, MOUNTED, REACH, to_body
 from zarvik.core.routing.tubes import SHARPEST
 
 DIAMETER, CLEARANCE, GAP, STRAIGHT, BARE, SMALLEST, LARGEST, NEAR_INLETS, GAP_AT_INLETS, MARGIN = range(10)  # of the rules of a bay
 RULES = 10
 LARGEST_ANGLE = SHARPEST - 0.05  # rad
+BLOCK = 6  # points of a stretch
 APART = 2.5  # diameters along a tube from which it must keep clear of itself
 
 
@@ -37,24 +37,26 @@ def of_bodies(points: np.ndarray, length: float, bodies: np.ndarray, rules: np.n
     count = points.shape[0]
     step = points[1, 3] - points[0, 3]
     need = 0.5 * rules[DIAMETER] + rules[CLEARANCE] + rules[MARGIN]
-    most = need + 40.0 * step
     total = 0.0
-    k = 0
-    while k < count:
-        along = points[k, 3]
-        at_end = along < rules[BARE] or length - along < rules[BARE]
-        found = nearest(bodies, points[k, 0], points[k, 1], points[k, 2], at_end, most)
-        short = need - found
-        out[k] = max(short, 0.0)
-        total += out[k] * out[k]
-        k += 1
-        if short < 0.0 and not at_end:
-            passed = int(-short / step)
-            # What does not count here may count further on, and the other way round
-            while passed > 0 and k < count and points[k, 3] >= rules[BARE] and length - points[k, 3] >= rules[BARE]:
-                out[k] = 0.0
-                k += 1
-                passed -= 1
+    for begin in range(0, count, BLOCK):
+        end = min(begin + BLOCK, count)
+        middle = (begin + end) // 2
+        wide = need + step * max(middle - begin, end - 1 - middle)
+        x, y, z = points[middle, 0], points[middle, 1], points[middle, 2]
+        for k in range(begin, end):
+            out[k] = 0.0
+        for i in range(bodies.shape[0]):
+            u, v, w = x - bodies[i, CENTRE], y - bodies[i, CENTRE + 1], z - bodies[i, CENTRE + 2]
+            away = wide + bodies[i, REACH]
+            if u * u + v * v + w * w > away * away or to_body(bodies[i], x, y, z) > wide:
+                continue
+            mounted = bodies[i, MOUNTED] > 0.0
+            for k in range(begin, end):
+                if mounted and (points[k, 3] < rules[BARE] or length - points[k, 3] < rules[BARE]):
+                    continue
+                out[k] = max(out[k], need - to_body(bodies[i], points[k, 0], points[k, 1], points[k, 2]))
+        for k in range(begin, end):
+            total += out[k] * out[k]
     return total
 
 
@@ -67,56 +69,110 @@ def of_itself(points: np.ndarray, rules: np.ndarray, out: np.ndarray) -> float:
     need = rules[DIAMETER] + rules[GAP] + rules[MARGIN]
     first = int(APART * rules[DIAMETER] / step) + 1
     total = 0.0
-    for i in range(count):
-        worst = 0.0
-        k = i + first
-        while k < count:
-            x, y, z = points[i, 0] - points[k, 0], points[i, 1] - points[k, 1], points[i, 2] - points[k, 2]
-            spare = math.sqrt(x * x + y * y + z * z) - need
-            worst = max(worst, -spare)
-            k += max(int(spare / step), 1)
-        out[i] = worst
-        total += worst * worst
+    for begin in range(0, count, BLOCK):
+        end = min(begin + BLOCK, count)
+        for i in range(begin, end):
+            out[i] = 0.0
+        for other in range((begin + first) // BLOCK * BLOCK, count, BLOCK):
+            last = min(other + BLOCK, count)
+            if not near(points, begin, end, step, points, other, last, step, need):
+                continue
+            for i in range(begin, end):
+                for k in range(max(other, i + first), last):
+                    x, y, z = points[i, 0] - points[k, 0], points[i, 1] - points[k, 1], points[i, 2] - points[k, 2]
+                    square = x * x + y * y + z * z
+                    if square < need * need:
+                        out[i] = max(out[i], need - math.sqrt(square))
+        for i in range(begin, end):
+            total += out[i] * out[i]
     return total
+
+
+@compiled
+def near(
+    one: np.ndarray, begin: int, end: int, step: float, other: np.ndarray, first: int, last: int, other_step: float, need: float
+) -> bool:
+    """May a stretch of `one` tube, from point `begin` to before `end` (points m, a `step` m apart), be closer than `need` m to one of an
+    `other`, from `first` to before `last`, `other_step` m apart?"""
+    i, k = (begin + end) // 2, (first + last) // 2
+    away = need + step * max(i - begin, end - 1 - i) + other_step * max(k - first, last - 1 - k)
+    x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
+    return x * x + y * y + z * z < away * away
 
 
 @compiled
 def of_two(one: np.ndarray, length: float, other: np.ndarray, other_length: float, rules: np.ndarray, out: np.ndarray) -> float:
     """By how much each of the points of `one` tube (n, 4; m) is too close to an `other`, m, into `out` (n); the sum of the squares, m².
     Their lengths `length`, `other_length` m; `rules`: m and rad."""
-    count = one.shape[0]
-    ahead = one[1, 3] - one[0, 3]
-    step = other[1, 3] - other[0, 3]
+    count, many = one.shape[0], other.shape[0]
+    ahead, step = one[1, 3] - one[0, 3], other[1, 3] - other[0, 3]
     wide = rules[DIAMETER] + rules[GAP] + rules[MARGIN]
     tight = rules[DIAMETER] + rules[GAP_AT_INLETS] + 0.1 * rules[MARGIN]  # inlets may stand no further apart
-    near = rules[NEAR_INLETS]
     total = 0.0
-    i = 0
-    while i < count:
-        late = length - one[i, 3] < near
-        worst = 0.0
-        least = 1e9
-        k = 0
-        while k < other.shape[0]:
-            x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
-            distance = math.sqrt(x * x + y * y + z * z)
-            spare = distance - wide
-            # Half of what is spare is passed over: the other half is what the points between have at the least
-            least = min(least, 0.5 * spare if spare > 0.0 else spare)
-            if late and other_length - other[k, 3] < near:
-                worst = max(worst, tight - distance)
-            else:
-                worst = max(worst, -spare)
-            k += max(int(0.5 * spare / step), 1)
-        out[i] = worst
-        total += worst * worst
-        i += 1
-        passed = int(least / ahead)
-        while passed > 0 and i < count:
+    for begin in range(0, count, BLOCK):
+        end = min(begin + BLOCK, count)
+        for i in range(begin, end):
             out[i] = 0.0
-            i += 1
-            passed -= 1
+        for first in range(0, many, BLOCK):
+            last = min(first + BLOCK, many)
+            if not near(one, begin, end, ahead, other, first, last, step, wide):
+                continue
+            for i in range(begin, end):
+                late = length - one[i, 3] < rules[NEAR_INLETS]
+                for k in range(first, last):
+                    x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
+                    square = x * x + y * y + z * z
+                    if square < wide * wide:
+                        need = tight if late and other_length - other[k, 3] < rules[NEAR_INLETS] else wide
+                        out[i] = max(out[i], need - math.sqrt(square))
+        for i in range(begin, end):
+            total += out[i] * out[i]
     return total
+
+
+@compiled
+def unit(one: np.ndarray, other: np.ndarray, way: np.ndarray) -> float:
+    """Distance of the points `one` and `other` m; fills the `way` from the other one to the first, of length 1."""
+    total = 0.0
+    for j in range(3):
+        way[j] = one[j] - other[j]
+        total += way[j] * way[j]
+    total = math.sqrt(total)
+    for j in range(3):
+        way[j] /= max(total, 1e-9)
+    return total
+
+
+@compiled
+def nearest_of_itself(points: np.ndarray, k: int, rules: np.ndarray, way: np.ndarray) -> int:
+    """Which later point of a tube (`points` m) the point `k` is nearest to; fills the `way` from it. `rules`: m and rad."""
+    first = k + int(APART * rules[DIAMETER] / (points[1, 3] - points[0, 3])) + 1
+    best, least = first, 1e9
+    for i in range(first, points.shape[0]):
+        far = unit(points[k], points[i], way)
+        if far < least:
+            best, least = i, far
+    unit(points[k], points[best], way)
+    return best
+
+
+@compiled
+def nearest_of_two(
+    one: np.ndarray, length: float, k: int, other: np.ndarray, other_length: float, rules: np.ndarray, way: np.ndarray
+) -> int:
+    """Which point of an `other` tube the point `k` of `one` offends most (points m, lengths `length` and `other_length` m); fills the `way`
+    from it. `rules`: m and rad."""
+    wide = rules[DIAMETER] + rules[GAP] + rules[MARGIN]
+    tight = rules[DIAMETER] + rules[GAP_AT_INLETS] + 0.1 * rules[MARGIN]
+    late = length - one[k, 3] < rules[NEAR_INLETS]
+    best, most = 0, -1e9
+    for i in range(other.shape[0]):
+        need = tight if late and other_length - other[i, 3] < rules[NEAR_INLETS] else wide
+        short = need - unit(one[k], other[i], way)
+        if short > most:
+            best, most = i, short
+    unit(one[k], other[best], way)
+    return best
 
 
 @compiled
@@ -125,7 +181,7 @@ def of_shape(bends: int, radii: np.ndarray, straights: np.ndarray, angles: np.nd
     its radius of `radii`, m), into `out` (2 `bends` + 1); the sum of the squares, m². `rules`: m and rad."""
     total = 0.0
     for i in range(bends + 1):
-        out[i] = max(rules[STRAIGHT] + 0.1 * rules[MARGIN] - straights[i], 0.0)
+        out[i] = max(rules[STRAIGHT] + 0.6 * rules[MARGIN] - straights[i], 0.0)
     for i in range(bends):
         slack = 2e-3
         out[bends + 1 + i] = radii[i] * max(max(rules[SMALLEST] + slack - angles[i], angles[i] - rules[LARGEST] + slack), 0.0)

@@ -11,11 +11,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
+from zarvik.core.common.progress import look
 from zarvik.core.routing.bay import Bay, Tube
-from zarvik.core.routing.combine import against, descend
-from zarvik.core.routing.geodesic import cells, shortest, straightened
+from zarvik.core.routing.combine import NO_WAY, against, assign, descend
+from zarvik.core.routing.geodesic import straightened
+from zarvik.core.routing.grid import Grid
 from zarvik.core.routing.inspection import Inspection, inspect
 from zarvik.core.routing.polish import MOST_BENDS, NUMBERS, OWN, own, polish
 from zarvik.core.routing.propose import propose
@@ -28,15 +29,19 @@ IN_LINE, MISS = 1e-6, 5e-5  # rad and m: ends that a straight tube, or one bend,
 MARGIN_FIRST = 8e-4  # m: distances are looked at from point to point
 TRIES = {2: 100, 3: 500, 4: 900, 5: 600}
 ROUGH = 6  # steps of a tube by itself before it is put together with others
-FIRST_STEPS, STEPS = 7, 40
-NEARLY = 1e-7  # m²: little enough to be looked at
+FIRST_STEPS, STEPS = 12, 40
+NEARLY = 2e-6  # m²: little enough to be looked at
 REPAIRED = 2e-3  # m²: a set that offends by no more may need another tube
+LESS, STEP_DOWN = 0.005, 0.02  # shares by which tubes have to become shorter
+MOST_KNOWN = 2500
 ALMOST = 5e-5  # m²: less than that where it is only for shorter tubes
-REPAIRS = 10  # tubes that are exchanged
+REPAIRS = 60  # tries
+ORDER = ((2, 3), (4,), (3,))
+PATIENCE = 8  # of them without success
+TURNS = "kokn"
+KICKS = (0.008, 0.08)  # m, least and most
 CHANCES = 3  # candidates that are tried for one
 GRIDS = 4  # of ever smaller cells
-AROUND = 0.6  # m beside the ends that a way may go
-MOST_CELLS = 1_500_000
 GRID_STEPS = 60  # of a tube along one
 KEPT_ALONE = 5  # candidates of one tube that are gone on with
 USELESS = 4e-3  # m²: what offends more is not gone on with
@@ -85,6 +90,7 @@ class Router:
         self.sold = np.array(bay.radii)
         self.dice = np.random.default_rng(seed)
         self.library = _Library()
+        self.best: tuple[list[int], np.ndarray, Routed] | None = None
         self._asked = 0
 
     def _lengths(self, longest: float = math.inf) -> np.ndarray:
@@ -149,6 +155,7 @@ class Router:
 
     def _moved(self, chosen: list[int], x: np.ndarray, margin: float, longest: float, steps: int) -> float:
         """Move `x` (tubes, NUMBERS) m of a set for so many `steps`; what is left, m². `margin` m; no tube longer than `longest` m."""
+        look()
         library = self.library
         ends = np.array([ends_of(self.bay, library.ports[k], library.inlets[k]) for k in chosen])
         bends = np.array([library.bends[k] for k in chosen])
@@ -180,7 +187,8 @@ class Router:
         lengths, costs, points = np.array(library.lengths), np.array(library.costs), np.array(library.points)
         if len(set(library.ports)) < count:
             return []
-        cheapest = np.full((count, len(bay.inlets)), 1e3)
+        cheapest = np.full((count, len(bay.inlets)), NO_WAY)
+        inlets = np.empty(count, np.int64)
         for port, inlet, cost, length in zip(port_of, inlet_of, costs, lengths, strict=True):
             cheapest[port, inlet] = min(cheapest[port, inlet], cost + 2e-3 * length)
         pairs = np.full((len(costs), len(costs)), -1.0)
@@ -188,8 +196,7 @@ class Router:
         typical = float(np.median(lengths))
         for start in range(STARTS):
             noise = 0.0 if start == 0 else 1e-3
-            _, inlets = linear_sum_assignment(cheapest + noise * self.dice.random(cheapest.shape))
-            if any(cheapest[p, i] > 1e2 for p, i in enumerate(inlets)):
+            if not assign(cheapest + noise * self.dice.random(cheapest.shape), self.dice.permutation(count), inlets):
                 continue
             near = typical * (0.75 + 0.6 * self.dice.random())
             begin = []
@@ -197,9 +204,7 @@ class Router:
                 of = np.flatnonzero((port_of == port) & (inlet_of == inlets[port]))
                 begin.append(int(of[np.argmin(costs[of] + 0.2 * (lengths[of] - near) ** 2)]))
             chosen = np.empty(count, np.int64)
-            cost = descend(
-                np.array(begin), np.asarray(inlets), port_of, inlet_of, points, lengths, costs, pairs, self.rules, self._lengths(), chosen
-            )
+            cost = descend(np.array(begin), inlets, port_of, inlet_of, points, lengths, costs, pairs, self.rules, self._lengths(), chosen)
             found[tuple(int(k) for k in chosen)] = cost
         return [list(key) for key in sorted(found, key=lambda key: found[key])]
 
@@ -208,63 +213,94 @@ class Router:
         if len(self.bay.ports) == 1:
             yield from self._alone(rounds)
             return
-        best: Routed | None = None
         tried: set[tuple[int, ...]] = set()
         left = rounds
-        for number in range(MOST_ROUNDS):
-            if left <= 0:
-                return
-            self.fill(((2, 3), (4,), (3,))[number % 3])
-            longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
+        number = 0
+        while left > 0 and (self.best is not None or number < MOST_ROUNDS):
+            yield from self._bettered()
+            if self._pruned():
+                tried.clear()
+            self.fill(ORDER[number % len(ORDER)])
             begun = []
             for chosen in self._sets():
                 if tuple(chosen) in tried:
                     continue
                 tried.add(tuple(chosen))
                 x = np.array([self.library.x[k] for k in chosen])
-                begun.append((self._moved(chosen, x, MARGIN_FIRST, longest, FIRST_STEPS), chosen, x))
+                begun.append((self._moved(chosen, x, MARGIN_FIRST, self._longest(LESS), FIRST_STEPS), chosen, x))
             begun.sort(key=lambda one: one[0])
             for _, chosen, x in begun[:SETS]:
-                longest = math.inf if best is None else 0.995 * max(best.inspection.lengths)
-                found, x, cost = self.settle(chosen, x, longest)
-                if found is None and cost < (REPAIRED if best is None else ALMOST):
-                    chosen, found, x = self.repaired(chosen, x, cost, longest)
-                if found is None:
-                    continue
-                best = found
-                yield found
-                for better in self._shortened(chosen, x, found):
-                    best = better
-                    yield better
-            left -= best is not None
+                found, x, cost = self.settle(chosen, x, self._longest(LESS))
+                if found is None and cost < (REPAIRED if self.best is None else ALMOST):
+                    chosen, found, x = self.repaired(chosen, x, cost, self._longest(LESS))
+                if found is not None:
+                    yield from self._held(chosen, x, found)
+            left -= self.best is not None
+            number += 1
+
+    def _longest(self, less: float) -> float:
+        """What a tube may be long, m: `less` (a share) than the longest of the best answer."""
+        return math.inf if self.best is None else (1.0 - less) * max(self.best[2].inspection.lengths)
+
+    def _held(self, chosen: list[int], x: np.ndarray, found: Routed) -> Iterator[Routed]:
+        """A new best answer, and what it becomes with shorter tubes: `chosen` numbers at `x` (tubes, NUMBERS) m."""
+        self.best = chosen, x, found
+        yield found
+        if self.bay.length > 0.0:
+            return
+        less = 0.06
+        while less > 0.002:
+            better, moved, _ = self.settle(chosen, x, self._longest(less))
+            if better is None:
+                less *= 0.5
+            else:
+                x = moved
+                self.best = chosen, x, better
+                yield better
+
+    def _bettered(self) -> Iterator[Routed]:
+        """What the best answer becomes where its tubes are to be a little shorter, and are moved and exchanged for that."""
+        again = self.best is not None and self.bay.length == 0.0
+        while again and self.best is not None:
+            chosen, x, _ = self.best
+            x = x.copy()
+            longest = self._longest(STEP_DOWN)
+            cost = self._moved(chosen, x, MARGIN_FIRST, longest, FIRST_STEPS)
+            chosen, found, x = self.repaired(chosen, x, cost, longest)
+            again = found is not None
+            if found is not None:
+                yield from self._held(chosen, x, found)
+
+    def _pruned(self) -> bool:
+        """Forget candidates that are too long for an answer that is better, or offend most, where there are many; were there any?"""
+        known = self.library
+        if len(known.costs) < MOST_KNOWN:
+            return False
+        kept = set(self.best[0]) if self.best is not None else set()
+        longest = 1.05 * self._longest(0.0)
+        order = sorted(range(len(known.costs)), key=lambda k: (k not in kept, known.lengths[k] > longest, known.costs[k]))[
+            : MOST_KNOWN // 2
+        ]
+        for name in ("ports", "inlets", "bends", "x", "radii", "points", "costs", "lengths"):
+            values = getattr(known, name)
+            setattr(known, name, [values[k] for k in order])
+        if self.best is not None:
+            self.best = [order.index(k) for k in self.best[0]], self.best[1], self.best[2]
+        return True
 
     def along_grid(self, goal: int, step: float) -> None:
         """Add tubes from the first port along the shortest way to an inlet, the `goal` (its number), on a grid of `step` m."""
-        bay = self.bay
-        port, inlet = bay.ports[0], bay.inlets[goal]
-        need = 0.5 * bay.diameter + bay.clearance
-        apart = np.abs(inlet.place - port.place) + 2.0 * AROUND
-        step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
-        for radius in bay.radii:
-            lead = bay.straight + 0.5 * radius
-            ends = np.array([port.place + lead * port.way, inlet.place - lead * inlet.way])
-            around = np.vstack([ends, self.bodies[:, 2:5]])
-            low, high = around.min(axis=0) - 0.1, around.max(axis=0) + 0.1
-            low, high = np.maximum(low, ends.min(axis=0) - AROUND), np.minimum(high, ends.max(axis=0) + AROUND)
-            shape = np.ceil((high - low) / step).astype(np.int64) + 1
-            room, path = np.empty(tuple(shape)), np.empty((4 * int(shape.sum()), 3), np.int64)
-            cells(self.bodies, low, step, shape, need, room)
-            begin, end = np.rint((ends - low) / step).astype(np.int64)
-            count = shortest(room, step, need, begin, end, path)
-            if not count:
+        for radius in self.bay.radii:
+            grid = Grid.of(self.bay, self.bodies, 0, goal, radius, step)
+            points = grid.shortest()
+            if not len(points):
                 continue
-            points = np.vstack([ends[0], low + path[:count][::-1][1:-1] * step, ends[1]])
             corners = np.empty((MOST_BENDS, 3))
-            many = straightened(self.bodies, points, len(points), need, 0.5 * step, corners)
+            many = straightened(self.bodies, points, len(points), grid.need, 0.5 * grid.step, corners)
             if not 2 <= many <= MOST_BENDS:
                 continue
             x = np.zeros(NUMBERS)
-            x[0] = x[1] = lead
+            x[0] = x[1] = grid.lead
             x[2 : 2 + 3 * (many - 2)] = corners[1 : many - 1].ravel()
             self._add(0, goal, many, x, np.full(MOST_BENDS, radius), GRID_STEPS, self.bodies)
 
@@ -296,19 +332,19 @@ class Router:
             for found in self._plain(goal):
                 if found.inspection.lengths[0] < longest:
                     yield found
-                    longest = 0.995 * found.inspection.lengths[0]
+                    longest = (1.0 - LESS) * found.inspection.lengths[0]
         for number in range(MOST_ROUNDS):
             if left <= 0:
                 return
-            for goal, bends in itertools.product(goals, (2, 3, 4, 5, 0)):
+            for goal, bends in itertools.product(goals, (2, 3, 4, 0, 5)):
                 begin = len(self.library.costs)
                 if bends:
-                    self.propose(0, goal, bends, 2 * TRIES[bends])
+                    self.propose(0, goal, bends, (2 if number else 1) * TRIES[bends])
                 elif number < GRIDS and (longest == math.inf or number == 1):
                     self.along_grid(goal, 0.6 * self.bay.diameter / (1.0 + 0.4 * number))
                 for found in self._settled(range(begin, len(self.library.costs)), longest):
                     yield found
-                    longest = 0.995 * found.inspection.lengths[0]
+                    longest = (1.0 - LESS) * found.inspection.lengths[0]
             left -= longest < math.inf
 
     def _settled(self, candidates: range, longest: float) -> Iterator[Routed]:
@@ -319,49 +355,73 @@ class Router:
                 continue
             found, x, _ = self.settle([k], library.x[k][None].copy(), longest)
             if found is not None:
-                yield found
-                longest = 0.995 * found.inspection.lengths[0]
-                for better in self._shortened([k], x, found):
-                    longest = 0.995 * better.inspection.lengths[0]
+                for better in self._held([k], x, found):
+                    longest = (1.0 - LESS) * better.inspection.lengths[0]
                     yield better
 
     def repaired(self, chosen: list[int], x: np.ndarray, cost: float, longest: float) -> tuple[list[int], Routed | None, np.ndarray]:
-        """A set that nearly goes with other candidates in the place of the tubes that offend most, one after the other: those that go best
-        with the others as they are now, found among those that are known or looked for anew. `chosen`: numbers of its candidates, at `x`
-        (tubes, NUMBERS) m; what it `cost`s, m²; `longest` m that is asked for."""
-        library = self.library
+        """A set that nearly goes, moved by chance or with another candidate in the place of a tube that offends, as long as that helps.
+        `chosen`: numbers of its candidates, at `x` (tubes, NUMBERS) m; what it `cost`s, m²; `longest` m that is asked for."""
+        looked_at, better_at, least = math.inf, 0, cost
         for attempt in range(REPAIRS):
+            if cost < 0.9 * least:
+                better_at, least = attempt, cost
+            if attempt - better_at > PATIENCE:
+                break
             points, lengths, shares = self._shares(chosen, x)
-            k = int(np.argmax(shares * (0.5 + self.dice.random(len(shares)))))
-            number = chosen[k]
-            port, inlet = library.ports[number], library.inlets[number]
-            if attempt % 2:
-                bodies = np.vstack([self.bodies, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
-                for bends in (3, 4):
-                    self.propose(port, inlet, bends, TRIES[bends], bodies)
-            alike = np.array(
-                [c for c in range(len(library.costs)) if library.ports[c] == port and library.inlets[c] == inlet and c != number]
-            )
-            if not len(alike):
-                continue
-            everything = np.array([library.points[c] for c in alike])
-            own_lengths, own_costs = np.array([library.lengths[c] for c in alike]), np.array([library.costs[c] for c in alike])
-            costs = against(np.arange(len(alike)), everything, own_lengths, own_costs, points, lengths, k, self.rules)
-            for place in np.argsort(costs)[:CHANCES]:
-                other, y = list(chosen), x.copy()
-                other[k] = int(alike[place])
-                y[k] = library.x[other[k]]
-                new = self._moved(other, y, MARGIN_FIRST, longest, FIRST_STEPS + 5)
+            k = int(np.argmax(shares * (0.3 + self.dice.random(len(shares)))))
+            turn = TURNS[attempt % len(TURNS)]
+            if turn == "k":
+                tried = [self._kicked(chosen, x, k)]
+            else:
+                tried = self._exchanged(chosen, x, k, points, lengths, anew=turn == "n")
+            for other, y in tried:
+                new = self._moved(other, y, MARGIN_FIRST, longest, FIRST_STEPS)
                 if new < cost:
                     chosen, x, cost = other, y, new
                     break
-            if cost < 1e-5:
+            if cost < 1e-5 and cost < 0.5 * looked_at:
+                looked_at = cost
                 found, y, left = self.settle(chosen, x, longest)
                 if found is not None:
                     return chosen, found, y
                 if left < cost:
                     x, cost = y, left
         return chosen, None, x
+
+    def _kicked(self, chosen: list[int], x: np.ndarray, k: int) -> tuple[list[int], np.ndarray]:
+        """A set with its tube `k` (a number) moved by chance: `chosen` numbers, `x` (tubes, NUMBERS) m."""
+        y = x.copy()
+        far = KICKS[0] * (KICKS[1] / KICKS[0]) ** self.dice.random()
+        y[k] += far * self.dice.normal(size=NUMBERS)
+        return chosen, y
+
+    def _exchanged(
+        self, chosen: list[int], x: np.ndarray, k: int, points: np.ndarray, lengths: np.ndarray, *, anew: bool
+    ) -> list[tuple[list[int], np.ndarray]]:
+        """Sets with other candidates in the place of tube `k` (a number): those that go best with the others as they are now, found among
+        those that are known or looked for `anew`. `chosen` numbers at `x` (tubes, NUMBERS) m; `points` (tubes, SAMPLES, 4) m and `lengths`
+        m of the tubes."""
+        library = self.library
+        number = chosen[k]
+        port, inlet = library.ports[number], library.inlets[number]
+        if anew:
+            bodies = np.vstack([self.bodies, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
+            for bends in (3, 4):
+                self.propose(port, inlet, bends, TRIES[bends], bodies)
+        alike = np.array([c for c in range(len(library.costs)) if library.ports[c] == port and library.inlets[c] == inlet and c != number])
+        if not len(alike):
+            return []
+        everything = np.array([library.points[c] for c in alike])
+        own_lengths, own_costs = np.array([library.lengths[c] for c in alike]), np.array([library.costs[c] for c in alike])
+        costs = against(np.arange(len(alike)), everything, own_lengths, own_costs, points, lengths, k, self.rules)
+        found = []
+        for place in np.argsort(costs)[:CHANCES]:
+            other, y = list(chosen), x.copy()
+            other[k] = int(alike[place])
+            y[k] = library.x[other[k]]
+            found.append((other, y))
+        return found
 
     def _shares(self, chosen: list[int], x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Points m and lengths m of the tubes of a set at `x` (tubes, NUMBERS) m, and how much each offends, m²."""
@@ -390,15 +450,25 @@ class Router:
             row[14], row[15], row[17] = radius, half, math.hypot(radius, half)
         return rows
 
-    def _shortened(self, chosen: list[int], x: np.ndarray, found: Routed) -> Iterator[Routed]:
-        """The same set with shorter tubes, as far as it goes."""
-        if self.bay.length > 0.0:
-            return
-        less = 0.06
-        while less > 0.002:
-            better, moved, _ = self.settle(chosen, x, max(found.inspection.lengths) * (1.0 - less))
-            if better is None:
-                less *= 0.5
-            else:
-                found, x = better, moved
-                yield found
+
+def followed(bay: Bay, tubes: tuple[Tube, ...]) -> Routed | None:
+    """`tubes` that went through a bay which has changed since, moved until they go again: a body that is dragged takes them along. None
+    where that does not do and new ones have to be looked for."""
+    seen = inspect(bay, tubes)
+    if not seen.faults:
+        return Routed(tubes, seen)
+    if min(len(tube.radii) for tube in tubes) < 2:
+        return None
+    router = Router(bay)
+    known = router.library
+    x = np.zeros((len(tubes), NUMBERS))
+    for row, tube in zip(x, tubes, strict=True):
+        bends, port, inlet = len(tube.radii), bay.ports[tube.port], bay.inlets[tube.inlet]
+        row[0] = float((tube.corners[0] - port.place) @ port.way)
+        row[1] = float((inlet.place - tube.corners[-1]) @ inlet.way)
+        row[2 : 3 * bends - 4] = tube.corners[1:-1].ravel()
+        known.ports.append(tube.port)
+        known.inlets.append(tube.inlet)
+        known.bends.append(bends)
+        known.radii.append(np.concatenate([tube.radii, np.zeros(MOST_BENDS - bends)]))
+    return router.settle(list(range(len(tubes))), x)[0]

@@ -1,0 +1,117 @@
+"""A bay as cells, from the end of one tube to the other: the shortest way through it, and the narrowest place of the widest one."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.routing.bay import Bay
+from zarvik.core.routing.distance import away_from, to_body
+from zarvik.core.routing.geodesic import cells, shortest, widest
+
+AROUND = 0.6  # m beside the ends that a way may go
+MOST_CELLS = 1_500_000
+WIDEST = 0.25  # m from everything: wide enough for any tube
+CELL = 0.012  # m, of a narrowest place
+
+
+@dataclass(frozen=True, kw_only=True)
+class Grid:
+    """Cells of `step` m, the first at `low` m, with their `room` m: the distance from the nearest body. `ends` (2, 3) m: where the leads of
+    a tube end, each `lead` m long; a tube asks for `need` m."""
+
+    low: np.ndarray
+    step: float
+    room: np.ndarray
+    ends: np.ndarray
+    lead: float
+    need: float
+
+    @classmethod
+    def of(cls, bay: Bay, bodies: np.ndarray, port: int, inlet: int, radius: float, step: float, most: float = 0.0) -> Grid:
+        """Of a bay and its packed `bodies`, between a `port` and an `inlet` (numbers), for bends of a `radius` m; `step` m, or more where
+        there would be too many cells; `most` m that is asked for in a cell, what a tube needs where it is less."""
+        begin, end = bay.ports[port], bay.inlets[inlet]
+        need = 0.5 * bay.diameter + bay.clearance
+        apart = np.abs(end.place - begin.place) + 2.0 * AROUND
+        step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
+        lead = bay.straight + 0.5 * radius
+        ends = np.array([begin.place + lead * begin.way, end.place - lead * end.way])
+        around = np.vstack([ends, bodies[:, 2:5]])
+        low, high = around.min(axis=0) - 0.1, around.max(axis=0) + 0.1
+        low, high = np.maximum(low, ends.min(axis=0) - AROUND), np.minimum(high, ends.max(axis=0) + AROUND)
+        shape = np.ceil((high - low) / step).astype(np.int64) + 1
+        room = np.empty(tuple(shape))
+        cells(bodies, low, step, shape, max(need, most), room)
+        return cls(low=low, step=step, room=room, ends=ends, lead=lead, need=need)
+
+    def _cells(self) -> tuple[np.ndarray, np.ndarray]:
+        begin, end = np.rint((self.ends - self.low) / self.step).astype(np.int64)
+        return begin, end
+
+    def shortest(self) -> np.ndarray:
+        """Points (any number, 3) m of the shortest way for the tube; none where there is no way."""
+        begin, end = self._cells()
+        path = np.empty((4 * sum(self.room.shape), 3), np.int64)
+        count = shortest(self.room, self.step, self.need, begin, end, path)
+        if not count:
+            return np.empty((0, 3))
+        return np.vstack([self.ends[0], self.low + path[:count][::-1][1:-1] * self.step, self.ends[1]])
+
+    def narrowest(self) -> tuple[float, np.ndarray]:
+        """Room m at the narrowest place of the widest way, and that place (3) m."""
+        begin, end = self._cells()
+        at = np.empty(3, np.int64)
+        found = widest(self.room, begin, end, at)
+        return found, self.low + at * self.step
+
+
+@dataclass(frozen=True, kw_only=True)
+class Passage:
+    """The narrowest place of the widest way from a `port` to an `inlet` (numbers): `width` m of the widest tube that gets through with
+    its clearance, where (`place` m), and between which bodies. `at_end`: it is where the tube begins or ends."""
+
+    port: int
+    inlet: int
+    width: float
+    place: np.ndarray
+    between: tuple[str, ...]
+    at_end: bool
+
+
+def _between(packed: np.ndarray, place: np.ndarray, room: float) -> tuple[float, np.ndarray, list[int]]:
+    """Where between the two nearest of the `packed` bodies it is as far to one as to the other, from a `place` m in a cell with so much
+    `room` m: the room there, the place and the numbers of the two."""
+    way, place = np.empty(3), place.copy()
+    two: list[int] = []
+    for _ in range(12):
+        far = np.array([to_body(row, *place) for row in packed])
+        two = [int(k) for k in np.argsort(far)[:2]]
+        if len(two) < 2 or far[two[1]] > room + CELL:
+            break
+        away_from(packed[two[:1]], place[0], place[1], place[2], False, way)
+        place += 0.5 * (far[two[1]] - far[two[0]]) * way
+    found = min((to_body(row, *place) for row in packed), default=room)
+    return max(found, room), place, two
+
+
+def tightest(bay: Bay) -> Passage | None:
+    """The passage of the port whose widest way is the narrowest; None where every one is wide enough."""
+    packed = bay.packed()
+    found: Passage | None = None
+    for port in range(len(bay.ports)):
+        best: Passage | None = None
+        for inlet in range(len(bay.inlets)) if bay.inlet_of is None else (bay.inlet_of[port],):
+            grid = Grid.of(bay, packed, port, inlet, min(bay.radii), CELL, WIDEST)
+            room, place = grid.narrowest()
+            room, place, two = _between(packed, place, room)
+            at_end = min(math.dist(place, end) for end in grid.ends) < 2.0 * grid.step
+            width = 2.0 * (room - bay.clearance)
+            if best is None or width > best.width:
+                between = tuple(bay.bodies[k].name for k in two)
+                best = Passage(port=port, inlet=inlet, width=width, place=place, between=between, at_end=at_end)
+        if best is not None and (found is None or best.width < found.width):
+            found = best
+    return found if found is not None and found.width < bay.diameter else None
