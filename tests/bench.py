@@ -29,12 +29,12 @@ from made_bays import bay_of
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
+from zarvik.core.bay.distance import nearest
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.designs.pareto import Place, Score, search
-from zarvik.core.routing.distance import nearest
 from zarvik.core.routing.search import Router, followed
 from zarvik.core.tracing.follow import trace_between
 from zarvik.formats import shipped

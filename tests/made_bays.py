@@ -8,8 +8,9 @@ import math
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from zarvik.core.routing.bay import Bay, Body, End, Shape
-from zarvik.core.routing.distance import nearest
+from zarvik.core.bay.bodies import Body, Shape
+from zarvik.core.bay.distance import nearest
+from zarvik.core.routing.bay import Bay, End
 
 
 def random_body(dice: np.random.Generator, name: str, low: float = 0.02, high: float = 0.09) -> Body:

@@ -10,14 +10,17 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from zarvik.commands.output import FAILING, GOOD, not_over
+from zarvik.commands.output import FAILING, GOOD, not_over, run_place
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.routing.bay import Bay, Tube
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Routed, Router, followed
-from zarvik.formats import atomic_writer, bay_file
+from zarvik.formats import atomic_writer, bay_file, project_file
 from zarvik.formats.atomic_writer import FileError
 from zarvik.project.language.language import tr, tr_format
+from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.routes import no_way, routes, with_route
+from zarvik.project.units.rendering import figure
 
 MOST_ROUNDS = 200
 MOST_SECONDS = 3600
@@ -25,14 +28,46 @@ LARGEST_SEED = 2**31 - 1
 
 
 def route(given: argparse.Namespace) -> int:
-    """Lay tubes through the bay of a file. What is found is written at once, and again each time that shorter ones are."""
+    """Lay tubes through the bay of a file, or a run of a project through its own. What is found is written at once, and again each time
+    that it is shorter."""
     if not 1 <= given.rounds <= MOST_ROUNDS or not 0 <= given.seed <= LARGEST_SEED or not 0.0 <= given.seconds <= MOST_SECONDS:
         raise FileError(
             tr_format(
                 "--rounds must be between 1 and {0}, --seed between 0 and {1}, --seconds between 0 and {2}",
-                MOST_ROUNDS, LARGEST_SEED, MOST_SECONDS,
+                MOST_ROUNDS,
+                LARGEST_SEED,
+                MOST_SECONDS,
             )
-        )  # fmt: skip
+        )
+    if given.run:
+        return _run(given)
+    if not given.out:
+        raise FileError(tr("say where the tubes go: zarvik route BAY.json OUT.json"))
+    return _through(given)
+
+
+def _run(given: argparse.Namespace) -> int:
+    """A run of a project laid through its engine bay; without a file to write the ways are only listed."""
+    project = project_file.read(given.file)
+    goal = Path(given.out) if given.out else None
+    if goal is not None and goal != Path(given.file):
+        not_over(goal, force=given.force)
+    run = run_place(project, given.run)
+    heat = heat_gaps(project, run)
+    units, best = project.shown_units, None
+    for best in routes(project, run, heat, seed=given.seed):
+        print(tr_format("{0}, {1} bends, {2} in all", figure(best.length, "length", units), best.bends, figure(best.turn, "angle", units)))
+    if best is None:
+        print(no_way(project, run, heat))
+        return FAILING
+    if goal is not None:
+        project_file.write(with_route(project, run, best), goal)
+        print(tr_format("wrote {0}", goal))
+    return GOOD
+
+
+def _through(given: argparse.Namespace) -> int:
+    """Tubes through the bay of a file."""
     bay = bay_file.read(given.file)
     was = bay_file.read_tubes(given.start, bay) if given.start else None
     goal = Path(given.out)

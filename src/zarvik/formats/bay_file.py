@@ -11,8 +11,9 @@ from typing import Annotated, Any, Literal, TypeVar
 import numpy as np
 from pydantic import BaseModel, Field, ValidationError
 
-from zarvik.core.routing.bay import Bay, Body, End, Shape, Tube
-from zarvik.core.routing.distance import nearest
+from zarvik.core.bay.bodies import Body, Shape, axes_along
+from zarvik.core.bay.distance import nearest
+from zarvik.core.routing.bay import Bay, End, Tube
 from zarvik.core.routing.polish import MOST_BENDS
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.project_file import read_text
@@ -158,11 +159,8 @@ def _body(found: _Box | _Cylinder, name: str) -> Body:
             raise FileError(tr_format("“{0}”: the axes of “{1}” are not square to each other", name, found.name))
         half = np.array(found.size) * (0.5 * MM)
         return Body(name=found.name, shape=Shape.BOX, centre=centre, axes=axes, half=half, mounted=found.mount)
-    along = _unit(found.axis, f"“{found.name}”", name)
-    across = np.cross(along, (1.0, 0.0, 0.0) if abs(along[0]) < 0.9 else (0.0, 1.0, 0.0))
-    across /= np.linalg.norm(across)
+    axes = axes_along(_unit(found.axis, f"“{found.name}”", name))
     half = np.array([found.radius, 0.5 * found.length, 0.0]) * MM
-    axes = np.array([along, across, np.cross(along, across)])
     return Body(name=found.name, shape=Shape.CYLINDER, centre=centre, axes=axes, half=half, mounted=found.mount)
 
 

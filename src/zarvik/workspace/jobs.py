@@ -13,6 +13,7 @@ from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
+from zarvik.core.bay.clearance import Near, near
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
 from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, evaluate, housings, pulleys, with_spool_times
@@ -29,6 +30,7 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.stages import ComparisonBasis, asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
+from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.designs import Designs, Search
@@ -40,10 +42,12 @@ from zarvik.project.fabrication.drawings import sheets
 from zarvik.project.first_design.first_design import FirstDesign, design
 from zarvik.project.heat.hot_parts import hot_side_report
 from zarvik.project.language.language import reason, tr_format
-from zarvik.project.layout.layout import all_runs
+from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
+from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.routes import Route, no_way, routes, with_route
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.project.units.rendering import words
@@ -58,6 +62,7 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
+BAY, ROUTE = "bay", "route"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
@@ -311,6 +316,36 @@ def fit_of(project: Project, run: str) -> Job:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
     return Job(FIT, (project, run), work, lane="work", title="Closing a gap")
+
+
+def bay_of(project: Project) -> Job:
+    """What comes near what in the engine bay, the nearest first."""
+
+    def work(watch: JobProgress) -> list[Near]:
+        watch(0.0)
+        space = space_of(project)
+        return near(layout(project), obstacles_of(project), space.cooler, blown=space.blown)
+
+    return Job(BAY, project, work, lane="work", pause=0.05)
+
+
+def route_of(project: Project, run: str) -> Job:
+    """The document with a run (its place) laid anew through the engine bay, and the way that it goes."""
+
+    def work(watch: JobProgress) -> tuple[Project, Route]:
+        watch(0.0)
+        try:
+            heat = heat_gaps(project, run)
+            found = list(routes(project, run, heat, progress=watch))
+            if not found:
+                raise JobError(no_way(project, run, heat))
+            return with_route(project, run, found[-1]), found[-1]
+        except ProjectProblems as error:
+            raise JobError(str(error)) from None
+        except (EntryError, ValueError) as error:
+            raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
+
+    return Job(ROUTE, (project, run), work, lane="work", title="Routing a pipe")
 
 
 def needed_of(answer: Answer) -> Job:

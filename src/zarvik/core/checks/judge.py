@@ -5,6 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks import (
     back_pressure,
     banks,
+    bay,
     belt,
     blow_off,
     blower_boost,
@@ -89,6 +90,7 @@ CHECKS: tuple[Check, ...] = (
     ranges.check,
     resources.check,
     layout.check,
+    bay.check,
     connections.check,
     leak_test.check,
     fluid_lines.check,

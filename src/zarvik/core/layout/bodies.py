@@ -14,6 +14,11 @@ import numpy as np
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.frame import Frame, frame_looking, mirrored_frame, rotation_about
 
+# Half a head's width, from the ports to the deck, and the block below it, m: usual sizes, nobody measured them
+HEAD_DEEP, HEAD_LOW, HEAD_HIGH, BLOCK = 0.21, 0.065, 0.085, 0.27
+# A scroll as a ring of tube: its middle goes round at so many wheel diameters, its skin is so many from that; common practice, no source
+TURBINE_SCROLL, COMPRESSOR_SCROLL = (0.62, 0.30), (0.66, 0.26)
+
 
 @dataclass(frozen=True, kw_only=True)
 class Head:

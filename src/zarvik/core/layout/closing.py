@@ -85,7 +85,7 @@ def _one(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> Ite
     (s, u), *_ = np.linalg.lstsq(np.column_stack([a, b]), apart, rcond=None)
     cut = radius * math.tan(0.5 * turn)
     if s - cut >= leg - CLOSE and u - cut >= leg - CLOSE:
-        yield _path(end, bore, radius, [a, b], [s - cut, u - cut])
+        yield path(end, bore, (radius,) * 9, [a, b], [s - cut, u - cut])
 
 
 def _two(end: Frame, goal: Frame, bore: float, radius: float, leg: float, before: float, behind: float) -> Iterator[tuple[Segment, ...]]:
@@ -100,7 +100,7 @@ def _two(end: Frame, goal: Frame, bore: float, radius: float, leg: float, before
         middle = float(np.linalg.norm(whole - radius * math.tan(0.5 * one) * a - radius * math.tan(0.5 * two) * b))
         middle -= radius * (math.tan(0.5 * one) + math.tan(0.5 * two))
         if middle >= leg - CLOSE:
-            yield _path(end, bore, radius, [a, d, b], [before, middle, behind])
+            yield path(end, bore, (radius,) * 9, [a, d, b], [before, middle, behind])
 
 
 def _three(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> Iterator[tuple[Segment, ...]]:
@@ -187,8 +187,9 @@ def turn_between(one: np.ndarray, two: np.ndarray) -> float:
     return math.atan2(math.sqrt(x * x + y * y + z * z), one[0] * two[0] + one[1] * two[1] + one[2] * two[2])
 
 
-def _path(end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], straights: Sequence[float]) -> tuple[Segment, ...]:
-    """Straights along the ways with a bend from each to the next; rolls by the frame that goes with them."""
+def path(end: Frame, bore: float, radii: Sequence[float], ways: Sequence[np.ndarray], straights: Sequence[float]) -> tuple[Segment, ...]:
+    """From an `end` straights (m) along the unit vectors `ways`, with a bend of one of the `radii` (m) from each to the next, of tube with
+    a `bore` m; rolls by the frame that goes with them."""
     found: list[Segment] = []
     here = end
     for number, size in enumerate(straights):
@@ -202,6 +203,6 @@ def _path(end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], st
             # Towards where the next way leans: the part of it that is across this one.
             lean = ways[number + 1] - (ways[number + 1] @ here.along) * here.along
             roll = math.atan2(float(lean @ here.axes[:, 1]), float(lean @ here.axes[:, 0]))
-            found.append(bend(f"close-{len(found) + 1}", radius, turn, bore, roll=roll))
-            here = here.rolled(roll).bent(radius, turn)
+            found.append(bend(f"close-{len(found) + 1}", radii[number], turn, bore, roll=roll))
+            here = here.rolled(roll).bent(radii[number], turn)
     return tuple(found)

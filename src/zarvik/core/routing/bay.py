@@ -2,41 +2,11 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
-
-class Shape(StrEnum):
-    """How a body is described."""
-
-    BOX = "box"
-    CYLINDER = "cylinder"
-
-
-@dataclass(frozen=True, kw_only=True)
-class Body:
-    """Something that stands in the bay.
-
-    `centre` m; `axes`, its own three directions as rows (of a cylinder the first is its axis); `half`, half of its size along them in m (of
-    a cylinder: radius, half of its length, 0). `mounted`: an end sits on it, so that a tube touches it there.
-    """
-
-    name: str
-    shape: Shape
-    centre: np.ndarray
-    axes: np.ndarray
-    half: np.ndarray
-    mounted: bool = False
-
-    @property
-    def reach(self) -> float:
-        """Radius of the sphere round its centre that it fits into, m."""
-        if self.shape is Shape.CYLINDER:
-            return math.hypot(self.half[0], self.half[1])
-        return float(np.linalg.norm(self.half))
+from zarvik.core.bay.bodies import Body, packed
 
 
 @dataclass(frozen=True)
@@ -71,12 +41,8 @@ class Bay:
     inlet_of: tuple[int, ...] | None = None
 
     def packed(self) -> np.ndarray:
-        """The bodies as rows of numbers, as the compiled code reads them (`distance.nearest`)."""
-        rows = np.zeros((len(self.bodies), 18))
-        for row, body in zip(rows, self.bodies, strict=True):
-            row[0], row[1] = float(body.shape is Shape.CYLINDER), float(body.mounted)
-            row[2:5], row[5:14], row[14:17], row[17] = body.centre, body.axes.ravel(), body.half, body.reach
-        return rows
+        """The bodies as rows of numbers, as the compiled code reads them."""
+        return packed(self.bodies)
 
 
 @dataclass(frozen=True)

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.bay.distance import away_from, to_body
 from zarvik.core.routing.bay import Bay
-from zarvik.core.routing.distance import away_from, to_body
 from zarvik.core.routing.geodesic import cells, shortest, widest
 
 AROUND = 0.6  # m beside the ends that a way may go
 MOST_CELLS = 1_500_000
 WIDEST = 0.25  # m from everything: wide enough for any tube
-CELL = 0.012  # m, of a narrowest place
+CELL = 0.25  # diameters of the tube, of a narrowest place
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -81,15 +81,15 @@ class Passage:
     at_end: bool
 
 
-def _between(packed: np.ndarray, place: np.ndarray, room: float) -> tuple[float, np.ndarray, list[int]]:
-    """Where between the two nearest of the `packed` bodies it is as far to one as to the other, from a `place` m in a cell with so much
-    `room` m: the room there, the place and the numbers of the two."""
+def _between(packed: np.ndarray, place: np.ndarray, room: float, cell: float) -> tuple[float, np.ndarray, list[int]]:
+    """Where between the two nearest of the `packed` bodies it is as far to one as to the other, from a `place` m in a cell of `cell` m with
+    so much `room` m: the room there, the place and the numbers of the two."""
     way, place = np.empty(3), place.copy()
     two: list[int] = []
     for _ in range(12):
         far = np.array([to_body(row, *place) for row in packed])
         two = [int(k) for k in np.argsort(far)[:2]]
-        if len(two) < 2 or far[two[1]] > room + CELL:
+        if len(two) < 2 or far[two[1]] > room + cell:
             break
         away_from(packed[two[:1]], place[0], place[1], place[2], False, way)
         place += 0.5 * (far[two[1]] - far[two[0]]) * way
@@ -97,16 +97,17 @@ def _between(packed: np.ndarray, place: np.ndarray, room: float) -> tuple[float,
     return max(found, room), place, two
 
 
-def tightest(bay: Bay) -> Passage | None:
-    """The passage of the port whose widest way is the narrowest; None where every one is wide enough."""
+def tightest(bay: Bay, by: float = 0.0) -> Passage | None:
+    """The passage of the port whose widest way is the narrowest; None where every one is wide enough, or too narrow by less
+    than so much (`by` m)."""
     packed = bay.packed()
     found: Passage | None = None
     for port in range(len(bay.ports)):
         best: Passage | None = None
         for inlet in range(len(bay.inlets)) if bay.inlet_of is None else (bay.inlet_of[port],):
-            grid = Grid.of(bay, packed, port, inlet, min(bay.radii), CELL, WIDEST)
+            grid = Grid.of(bay, packed, port, inlet, min(bay.radii), CELL * bay.diameter, WIDEST)
             room, place = grid.narrowest()
-            room, place, two = _between(packed, place, room)
+            room, place, two = _between(packed, place, room, grid.step)
             at_end = min(math.dist(place, end) for end in grid.ends) < 2.0 * grid.step
             width = 2.0 * (room - bay.clearance)
             if best is None or width > best.width:
@@ -114,4 +115,4 @@ def tightest(bay: Bay) -> Passage | None:
                 best = Passage(port=port, inlet=inlet, width=width, place=place, between=between, at_end=at_end)
         if best is not None and (found is None or best.width < found.width):
             found = best
-    return found if found is not None and found.width < bay.diameter else None
+    return found if found is not None and found.width < bay.diameter - by else None

@@ -9,9 +9,9 @@ import math
 
 import numpy as np
 
+from zarvik.core.bay.distance import CENTRE, MOUNTED, REACH, to_body
 from zarvik.core.common.compiled import compiled
 from zarvik.core.routing.bay import Bay
-from zarvik.core.routing.distance import CENTRE, MOUNTED, REACH, to_body
 from zarvik.core.routing.tubes import SHARPEST
 
 DIAMETER, CLEARANCE, GAP, STRAIGHT, BARE, SMALLEST, LARGEST, NEAR_INLETS, GAP_AT_INLETS, MARGIN = range(10)  # of the rules of a bay

@@ -12,11 +12,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from zarvik.core.bay.bodies import packed, rod
 from zarvik.core.common.progress import look
 from zarvik.core.routing.bay import Bay, Tube
 from zarvik.core.routing.combine import NO_WAY, against, assign, descend
 from zarvik.core.routing.geodesic import straightened
-from zarvik.core.routing.grid import Grid
+from zarvik.core.routing.grid import Grid, tightest
 from zarvik.core.routing.inspection import Inspection, inspect
 from zarvik.core.routing.polish import MOST_BENDS, NUMBERS, OWN, own, polish
 from zarvik.core.routing.propose import propose
@@ -46,6 +47,7 @@ GRID_STEPS = 60  # of a tube along one
 KEPT_ALONE = 5  # candidates of one tube that are gone on with
 USELESS = 4e-3  # m²: what offends more is not gone on with
 WIDE = 0.22
+SURE = 0.006  # m by which a way is too narrow for any tube, whatever the cells say
 STARTS = 14  # sets that are begun with
 SETS = 6  # of them that are gone on with
 
@@ -346,6 +348,8 @@ class Router:
                     yield found
                     longest = (1.0 - LESS) * found.inspection.lengths[0]
             left -= longest < math.inf
+            if number == 0 and longest == math.inf and tightest(self.bay, SURE) is not None:
+                return  # no tube of this size gets through
 
     def _settled(self, candidates: range, longest: float) -> Iterator[Routed]:
         """The best of some `candidates` (their numbers) for a single tube, no longer than `longest` m, each shorter than the one before."""
@@ -439,16 +443,11 @@ class Router:
         return points, lengths, shares
 
     def _as_bodies(self, points: np.ndarray) -> np.ndarray:
-        """A tube along `points` (SAMPLES, 4) m as packed cylinders, from which what a tube keeps clear of bodies is what it keeps clear of
+        """A tube along `points` (SAMPLES, 4) m as packed bodies, from which what a tube keeps clear of bodies is what it keeps clear of
         tubes."""
         chosen = points[::6, :3]
-        rows = np.zeros((len(chosen) - 1, 18))
-        for row, a, b in zip(rows, chosen[:-1], chosen[1:], strict=True):
-            along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
-            radius, half = 0.5 * self.bay.diameter + self.bay.gap - self.bay.clearance, 0.5 * float(np.linalg.norm(b - a))
-            row[0], row[2:5], row[5:8] = 1.0, 0.5 * (a + b), along
-            row[14], row[15], row[17] = radius, half, math.hypot(radius, half)
-        return rows
+        radius = 0.5 * self.bay.diameter + self.bay.gap - self.bay.clearance
+        return packed([rod("", a, b, radius) for a, b in itertools.pairwise(chosen)])
 
 
 def followed(bay: Bay, tubes: tuple[Tube, ...]) -> Routed | None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.bay.clearance import Obstacle
 from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.budget.resources import Resources
 from zarvik.core.connections.row import Row
@@ -29,7 +30,7 @@ class Build(AirPath):
     moves the gate, `blow_off`: the valve that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on
     the hot side; `train`: what is towed; `connections`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
     `lines`: oil and fuel; `meter` of the air, `ports` on the way to the valves, `radiator` of the engine, `breather` of its crankcase,
-    `coolant` of the turbo."""
+    `coolant` of the turbo; `obstacles`: what stands in the engine bay."""
 
     car: Car = field(default_factory=Car)
     resources: Resources | None = None
@@ -46,6 +47,7 @@ class Build(AirPath):
     radiator: Radiator = field(default_factory=Radiator)
     breather: Breather = field(default_factory=Breather)
     coolant: CoolantCircuit = field(default_factory=CoolantCircuit)
+    obstacles: tuple[Obstacle, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)

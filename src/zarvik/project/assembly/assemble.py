@@ -27,6 +27,7 @@ from zarvik.project.assembly.small_parts import (
     train_of,
 )
 from zarvik.project.assembly.turbos import belt_of, blower_of, core_turbo, turbo_of, turbo_titles
+from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document import document as doc
 from zarvik.project.document.contradictions import geometry
@@ -84,6 +85,7 @@ def assemble(project: doc.Project, *, id: str = "", connections: bool = True) ->
         radiator=radiator_of(project),
         breather=breather_of(project),
         coolant=coolant_of(project),
+        obstacles=obstacles_of(project),
     )
 
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from pydantic import ConfigDict, Field, model_validator
 
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
+from zarvik.project.document.parts.bay_object import BayObject
 from zarvik.project.document.parts.blower import Blower
 from zarvik.project.document.parts.car import Car
 from zarvik.project.document.parts.connections import ConnectionNote
@@ -48,12 +49,14 @@ MOST_PRIMARIES = 16
 MOST_STOCK = 200
 MOST_NOTED = 5000
 MOST_CUT = 2000
+MOST_BAY = 200  # objects in the engine bay
 MOST = {
     "pieces_cut": MOST_CUT,
     "primaries": MOST_PRIMARIES,
     "stock": MOST_STOCK,
     "joints": MOST_NOTED,
     "turbos": MOST_TURBOS,
+    "bay_objects": MOST_BAY,
 } | dict.fromkeys(("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES)
 if TYPE_CHECKING:
     AnyPiece = Piece
@@ -105,6 +108,7 @@ def check_whole(project: Project) -> None:
         (project.primaries, MOST_PRIMARIES, tr_format("two primaries have the same key")),
         (project.stock, MOST_STOCK, tr_format("two stock lines have the same key")),
         (project.joints, MOST_NOTED, tr_format("two joint lines have the same key")),
+        (project.bay_objects, MOST_BAY, tr_format("two objects in the engine bay have the same key")),
     ):
         if len(parts) > most:
             raise ValueError(tr_format("A project can have at most {0} of these, not {1}", most, len(parts)))
@@ -165,6 +169,7 @@ class Project(Part):
     exhaust: tuple[AnyPiece, ...] = ()
     layout: Layout = Layout()
     primaries: tuple[Primary, ...] = ()
+    bay_objects: tuple[BayObject, ...] = ()
     stock: tuple[Stock, ...] = ()
     joints: tuple[ConnectionNote, ...] = ()
     variants: tuple[Variant, ...] = ()

@@ -138,7 +138,7 @@ def closed_with(project: Project, key: str, closing: GapClosing) -> Project:
         number = next(n for n in itertools.count(1) if f"{'bend' if s.bends else 'straight'}{n}" not in taken)
         name = f"{'bend' if s.bends else 'straight'}{number}"
         taken.add(name)
-        made.append(_piece_of(s, name, s.bore_in, material))
+        made.append(piece_of(s, name, s.bore_in, material))
     changed: Project = with_value_at(project, run, tuple([*pieces[:at], *made, *pieces[at:]]))
     return completed(changed)
 
@@ -275,7 +275,7 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
     primaries = []
     for n, cylinder in enumerate(cylinders):
-        pieces = [_piece_of(s, f"c{cylinder}-{s.id}", bore, near) for s in fitted[n].segments]
+        pieces = [piece_of(s, f"c{cylinder}-{s.id}", bore, near) for s in fitted[n].segments]
         primaries.append(Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces)))
     everyone = [fitted[n] for n in range(len(cylinders))]
     changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
@@ -309,7 +309,7 @@ def _stubs(project: Project, found: Layout) -> Project:
     primaries = []
     for number in range(len(found.ports)):
         stub = Segment(id="s1", length=project.layout.fabrication.log.si, bore_in=bore, bore_out=bore)
-        piece = _piece_of(stub, f"c{number + 1}-s1", bore, near)
+        piece = piece_of(stub, f"c{number + 1}-s1", bore, near)
         primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))
     return completed(project.model_copy(update={PRIMARIES: tuple(primaries)}))
 
@@ -318,7 +318,8 @@ def _count(number: int) -> Quantity:
     return Quantity(float(number), "", "count")
 
 
-def _piece_of(s: Segment, key: str, bore: float, material: str) -> Piece:
+def piece_of(s: Segment, key: str, bore: float, material: str) -> Piece:
+    """The piece of tube with a `bore` m that a segment stands for, of a `material` (its key)."""
     mm = 1e3
     fields: dict[str, object] = {"id": key, "bore": f"{bore * mm:.6g} mm", "material": material}
     if s.bends:
@@ -345,7 +346,7 @@ def with_bends(project: Project, run: str, rows: Sequence[Row]) -> Project:
     made = []
     for number, s in enumerate(of_table(rows, first.bore.si), 1):
         key = next(k for k in (f"{run.rpartition('.')[2]}-t{number}{tail}" for tail in ("", "a", "b", "c", "d")) if k not in taken)
-        new = _piece_of(s, key, first.bore.si, getattr(first, "material", "stainless"))
+        new = piece_of(s, key, first.bore.si, getattr(first, "material", "stainless"))
         made.append(new.model_copy(update={"bore": first.bore, "cover": getattr(first, "cover", "bare")}))
     kept = [p for i, p in enumerate(pieces) if i not in places]
     at = sum(1 for i in range(places[0]) if i not in places)

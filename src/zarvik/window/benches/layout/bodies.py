@@ -4,21 +4,21 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.layout.bodies import TurboBody
+from zarvik.core.bay.bodies import Shape
+from zarvik.core.bay.clearance import Obstacle, cooler_frame
+from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import RingMesh, skins, tube
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
 from zarvik.window.theme.palette import between, current
 
-# Half a head's width, from the ports to the deck, and the block below it, m: a picture of usual sizes, nobody measured them
-HEAD_DEEP, HEAD_LOW, HEAD_HIGH, BLOCK = 0.21, 0.065, 0.085, 0.27
 BETWEEN, BELOW = 0.1, 0.05  # m between the lines of the ground, how far below everything it lies
 SIDES = 24  # round a tube
 COARSE_SIDES, COARSE_ARC = 14, math.radians(14.0)  # round a tube, and of a bend between two rings, while everything turns
@@ -27,6 +27,9 @@ NEAR_ENGINE = 1.3  # m from the ports, in which the ground is drawn
 AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "hose"
 FIRED = "fired:"
 GHOST, GROUND = "ghost", "ground"  # what is only hinted at
+THING, WALL = "bay", "bay_wall"  # what stands in the bay, and what one looks through there
+WALLS = ("panel", "hood")
+CORNERS = 8  # of a `box`
 EDGES = np.array([(0, 1), (2, 3), (4, 5), (6, 7), (0, 2), (1, 3), (4, 6), (5, 7), (0, 4), (1, 5), (2, 6), (3, 7)])  # of a `box`
 
 
@@ -45,7 +48,7 @@ class Body:
 
     def coarse(self) -> tuple[np.ndarray, np.ndarray]:
         """Corners (m) and triangles, or lines, while everything turns: an eighth of the triangles of a bend."""
-        if self.tint == GHOST:
+        if self.tint in (GHOST, WALL) and len(self.corners) == CORNERS:
             return self.corners, EDGES  # what one looks through takes a third of the time of a picture
         if self.tubing is None:
             return self.corners, self.triangles
@@ -67,8 +70,8 @@ def colours(count: int) -> list[str]:
     return found
 
 
-def bodies_of(space: Space, layout: Layout) -> list[Body]:
-    """Everything that is drawn, of a `layout` of a `space`."""
+def bodies_of(space: Space, layout: Layout, obstacles: Sequence[Obstacle] = ()) -> list[Body]:
+    """Everything that is drawn, of a `layout` of a `space`, with the `obstacles` of the bay."""
     found: list[Body] = []
     fired = {c: n for n, c in enumerate(space.order)}
     cylinder = {PRIMARY + p.id: p.cylinder for p in space.primaries}
@@ -97,7 +100,7 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
     if layout.cooler is not None and space.cooler is not None:
         found.append(_cooler(layout.cooler, space.cooler))
     found += _engine(space, layout)
-    return [*found, _ground(found)]
+    return [*found, _ground(found), *_things(obstacles)]
 
 
 def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray, np.ndarray]:
@@ -206,13 +209,31 @@ def _ring_of_rings(steps: int, sides: int) -> np.ndarray:
     return np.stack([np.column_stack([a, c, b]), np.column_stack([a, d, c])], 1).reshape(-1, 3)
 
 
+def _things(obstacles: Sequence[Obstacle]) -> Iterator[Body]:
+    """What stands in the bay."""
+    for one in obstacles:
+        tint = WALL if one.kind in WALLS else THING
+        for number, body in enumerate(one.bodies):
+            axes = body.axes[[2, 1, 0]].T  # along its length last
+            axes = axes if np.linalg.det(axes) > 0.0 else axes * np.array([-1.0, 1.0, 1.0])
+            if body.shape is Shape.BOX:
+                long, wide, high = 2.0 * body.half
+                frame = Frame(body.centre - 0.5 * long * axes[:, 2], axes)
+                corners, triangles = box(frame, high, wide, long)
+            else:
+                radius, half = body.half[0], max(body.half[1], 1e-4)
+                frame = Frame(body.centre - half * axes[:, 2], axes)
+                corners, triangles = _straight(frame, 2.0 * half, 0.02 * radius, radius)
+            yield Body(f"{THING}:{one.id}:{number}", corners, triangles, tint)
+
+
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:
     s = turbo.sizes
     found = []
     dt, dc = s.turbine, s.compressor
-    corners, triangles = scroll(turbo.turbine, turbo.shaft, 0.62 * dt, 0.30 * dt)
+    corners, triangles = scroll(turbo.turbine, turbo.shaft, TURBINE_SCROLL[0] * dt, TURBINE_SCROLL[1] * dt)
     found.append(Body(f"turbine:{number}", corners, triangles, "hot_part"))
-    corners, triangles = scroll(turbo.compressor, turbo.shaft, 0.66 * dc, 0.26 * dc)
+    corners, triangles = scroll(turbo.compressor, turbo.shaft, COMPRESSOR_SCROLL[0] * dc, COMPRESSOR_SCROLL[1] * dc)
     found.append(Body(f"compressor:{number}", corners, triangles, "cold_part"))
     apart = turbo.compressor - turbo.turbine
     frame = Frame(turbo.turbine, _axes(apart / np.linalg.norm(apart)))
@@ -331,13 +352,7 @@ def _swept(points: np.ndarray, x: np.ndarray, radius: float) -> tuple[np.ndarray
 
 
 def _cooler(faces: tuple[Frame, Frame], size: tuple[float, float, float]) -> Body:
-    one, two = faces
-    middle = 0.5 * (one.origin + two.origin)
     wide, high, deep = size
-    way = two.origin - one.origin
-    level = np.array([way[0], 0.0, way[2]])
-    along = level / np.linalg.norm(level) if np.linalg.norm(level) > 1e-6 else np.array([1.0, 0.0, 0.0])
-    up = np.array([0.0, 1.0, 0.0])
-    frame = Frame(middle - 0.5 * wide * along, np.column_stack([np.cross(up, along), up, along]))
+    frame = cooler_frame(faces, wide)
     corners, triangles = box(frame, deep, high, wide)
     return Body("cooler", corners, triangles, "cooler")

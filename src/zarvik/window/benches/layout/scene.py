@@ -13,11 +13,12 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
-from zarvik.window.benches.layout.bodies import FIRED, GHOST, GROUND, Body, colours
+from zarvik.window.benches.layout.bodies import CORNERS, FIRED, GHOST, GROUND, THING, WALL, Body, colours
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.theme.palette import Palette, between
 
 SHEER = 0.2  # of what is only hinted at
+SHEERER = 0.1  # of what one looks through from every side
 DISTANCE = 20.0  # m from which a parallel view looks
 
 
@@ -45,6 +46,8 @@ def _tints(palette: Palette) -> dict[str, str]:
         "cold_part": between(palette.line, palette.soft, 0.25).name(),
         "cooler": between(palette.cold_high, palette.line, 0.5).name(),
         GHOST: palette.soft,
+        THING: between(palette.soft, palette.panel, 0.3).name(),
+        WALL: palette.soft,
         GROUND: palette.line,
     }
 
@@ -184,10 +187,11 @@ class Scene:
             code = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
             shade = QColor(code)
             look = actor.GetProperty()
+            sheer = body.tint in (GHOST, WALL)
             look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
-            look.SetOpacity(SHEER if body.tint == GHOST and fine else 1.0)
-            look.SetLighting(body.tint != GROUND and (fine or body.tint != GHOST))
-            look.SetBackfaceCulling(body.tint == GHOST)
+            look.SetOpacity((SHEER if body.tint == GHOST else SHEERER) if sheer and fine else 1.0)
+            look.SetLighting(body.tint != GROUND and (fine or not sheer or len(body.corners) != CORNERS))
+            look.SetBackfaceCulling(sheer)
             look.SetAmbient(0.22)
             look.SetDiffuse(0.85)
             look.SetSpecular(0.12)
@@ -233,7 +237,7 @@ def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPaint
     shades = colours(max(fired, 1))
     every: list[tuple[float, QColor, np.ndarray]] = []
     for body in bodies:
-        if body.tint == GHOST:
+        if body.tint in (GHOST, WALL):
             continue
         seen = eye.seen(body.corners, wide, tall)
         if body.tint == GROUND:

@@ -23,6 +23,7 @@ from zarvik.project.manifold.primaries import closed_with, gap_closings, without
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.layout import presenter as show
+from zarvik.window.benches.layout.bay_page import BayPage
 from zarvik.window.benches.layout.run_list import RunList
 from zarvik.window.benches.layout.view3d import VIEW_TITLES, LayoutView
 from zarvik.window.desk import Desk
@@ -35,8 +36,8 @@ from zarvik.window.theme.style import Pages
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
 from zarvik.workspace.jobs import FIT, PRIMARIES, fit_of, primaries_of
 
-PIECES, PLACES, HEAD, MAKING = "pieces", "places", "head", "making"
-PAGES = {PIECES: "Pieces", PLACES: "Positions", HEAD: "Head", MAKING: "Build"}
+PIECES, PLACES, HEAD, MAKING, BAY = "pieces", "places", "head", "making", "bay"
+PAGES = {PIECES: "Pieces", PLACES: "Positions", HEAD: "Head", MAKING: "Build", BAY: "Bay"}
 WIDE = 268  # px of the left column
 
 
@@ -51,18 +52,22 @@ class LayoutBench(Bench):
         left = QVBoxLayout()
         left.setSpacing(6)
         head, self.pages = page_tabs(self, PAGES, self.show_page)
+        for button in self.pages.values():
+            button.setObjectName("slim")  # five of them in the width of the column
         left.addLayout(head)
         self.stack = Pages(self)
         self.stack.setFixedWidth(WIDE)
         left.addWidget(self.stack, 1)
         row.addLayout(left)
         self.forms: list[Form] = []
+        self.bay: BayPage | None = None
         self.stack.offer(
             {
                 PIECES: self._pieces,
                 PLACES: partial(self._forms, show.PLACES),
                 HEAD: partial(self._forms, (("Exhaust side of the head", show.HEAD),)),
                 MAKING: partial(self._forms, (("How primaries are made", show.MAKING),)),
+                BAY: self._bay,
             }
         )
         row.addLayout(self._picture(), 1)
@@ -137,6 +142,11 @@ class LayoutBench(Bench):
         column.addStretch(1)
         return area
 
+    def _bay(self) -> QWidget:
+        self.bay = BayPage(self.desk, self.stack)
+        self.bay.near_found.connect(self.view.show_near)
+        return self.bay
+
     def _picture(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(6)
@@ -193,6 +203,8 @@ class LayoutBench(Bench):
         self.list.take(show.rows(self.desk.project, layout, self.desk.text))
         for form in self.forms:
             form.refresh()
+        if self.bay is not None:
+            self.bay.refresh()
         self.headline.setText(show.headline(space, layout, self.desk.text))
         self.equal.setEnabled(bool(layout.primaries))
         self._rows_that_count()
@@ -250,6 +262,8 @@ class LayoutBench(Bench):
                     yield f"primaries.{primary.id}.pieces.{piece.id}.{parameter.name}"
             yield f"primaries.{primary.id}.cylinder"
             yield f"primaries.{primary.id}.inlet"
+        if self.bay is not None:
+            yield from self.bay.places()
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """What can be done here."""
@@ -260,6 +274,7 @@ class LayoutBench(Bench):
         for key, title in VIEW_TITLES.items():
             yield tr("Look at the engine: {0}").format(tr(title).lower()), partial(self.view.look, key)
         yield tr("Close the gap of the selected pipe"), self._fit_run
+        yield tr("Engine bay objects"), partial(self.show_page, BAY)
 
     def make_next(self) -> bool:
         """The bodies of the picture too."""
@@ -271,7 +286,7 @@ class LayoutBench(Bench):
 
     def opens(self, place: str) -> bool:
         """Places and primaries."""
-        return place.partition(".")[0] in ("layout", "primaries")
+        return place.partition(".")[0] in ("layout", "primaries", "bay_objects")
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is shown first."""
@@ -280,6 +295,12 @@ class LayoutBench(Bench):
             self.show_page(PIECES)
             self.desk.choose_piece(split[1])
             return self.piece_form.fields.get(place) if self.piece_form is not None else None
+        if place.startswith("bay_objects."):
+            self.show_page(BAY)
+            if self.bay is None:
+                return None
+            self.bay.choose(place.split(".")[1])
+            return self.bay.form.fields.get(place) if self.bay.form is not None else None
         page = {"head": HEAD, "making": MAKING}.get(place.split(".")[1] if "." in place else "", PLACES)
         self.show_page(page)
         return next((form.fields[place] for form in self.forms if place in form.fields), None)

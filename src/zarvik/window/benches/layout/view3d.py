@@ -9,16 +9,18 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from zarvik.core.bay.clearance import Near, Obstacle
 from zarvik.core.common.constants import INCH
 from zarvik.core.layout.clash import trace
 from zarvik.core.layout.placement import PRIMARY, Layout, Space
-from zarvik.project.language.language import tr
+from zarvik.project.bay.objects import obstacles_of
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.primaries import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bodies import GHOST, GROUND, Body, bodies_of, colours
+from zarvik.window.benches.layout.bodies import GHOST, GROUND, THING, WALL, Body, bodies_of, colours
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
 from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
 from zarvik.window.benches.layout.renderer import Renderer, View
@@ -59,6 +61,8 @@ class LayoutView(QWidget):
         self.bodies: list[Body] = []
         self.cut: float | None = None  # m towards who looks from where everything is cut away
         self.part = ""  # the part that is chosen, with an arrow each way
+        self.obstacles: tuple[Obstacle, ...] = ()
+        self.near: list[Near] = []  # what is too near to what stands in the bay
         self.renderer = Renderer()
         self.renderer.drawn.connect(self._drawn)
         self._plain = False
@@ -83,9 +87,11 @@ class LayoutView(QWidget):
         """Draw the document as it is now."""
         project = self.desk.project
         space = space_of(project)
-        if space is not self.space and space != self.space:
-            self.space, self.layout_ = space, laid(project)
-            self.bodies = bodies_of(space, self.layout_)
+        things = obstacles_of(project)
+        if (space is not self.space and space != self.space) or things is not self.obstacles:
+            self.space, self.layout_, self.obstacles = space, laid(project), things
+            self.bodies = bodies_of(space, self.layout_, things)
+            self.near = [one for one in self.near if one.obstacle in things]
         if not self._fitted and self.isVisible():
             self.see_all()
         self._changed()
@@ -106,7 +112,7 @@ class LayoutView(QWidget):
 
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
-        corners = [b.corners for b in self.bodies if b.tint not in (GHOST, GROUND) and not self._far(b.run, b.corners)]
+        corners = [b.corners for b in self.bodies if b.tint not in (GHOST, GROUND, WALL, THING) and not self._far(b.run, b.corners)]
         if corners and self.width() > 20:
             self.eye.fit(np.vstack(corners), self.width(), self.height())
             self._fitted = True
@@ -234,6 +240,7 @@ class LayoutView(QWidget):
         if self.layout_ is not None and self.space is not None:
             self._numbers(painter, self.space, self.layout_)
             self._order(painter, self.space)
+            self._nearness(painter)
             self._ends(painter, self.layout_)
             self._handles(painter)
         self._scale(painter)
@@ -321,6 +328,23 @@ class LayoutView(QWidget):
             draw_state(painter, QRectF(at.x() - 7, at.y() - 7, 14, 14), state)
             if line is chosen:
                 self._plate(painter, QPointF(8.0, 16.0), text, state=state)
+
+    def show_near(self, found: list[Near]) -> None:
+        """Draw a line with its length at what is too near to what stands in the bay."""
+        self.near = found
+        self.update()
+
+    def _nearness(self, painter: QPainter) -> None:
+        """Where a part comes too near to something in the bay: from one skin to the other, and how far that is."""
+        for one in self.near:
+            at, other = self._at(one.point), self._at(one.other)
+            painter.setPen(QPen(QColor(current().fails), 2.6))
+            painter.drawLine(at, other)
+            painter.setBrush(QColor(current().fails))
+            painter.drawEllipse(at, 3.0, 3.0)
+            painter.drawEllipse(other, 3.0, 3.0)
+            words = tr_format("{0}: {1}", one.obstacle.name, self.desk.text(one.gap, "length", places=0))
+            self._plate(painter, QPointF(0.5 * (at.x() + other.x()) + 12.0, 0.5 * (at.y() + other.y()) - 14.0), words)
 
     def _handles(self, painter: QPainter) -> None:
         p = current()

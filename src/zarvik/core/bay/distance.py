@@ -8,17 +8,21 @@ import numpy as np
 
 from zarvik.core.common.compiled import compiled
 
-CYLINDER, MOUNTED, CENTRE, AXES, HALF, REACH = 0, 1, 2, 5, 14, 17  # where the numbers of a body stand
+KIND, MOUNTED, CENTRE, AXES, HALF, REACH = 0, 1, 2, 5, 14, 17  # where the numbers of a body stand
 
 
 @compiled
 def to_body(body: np.ndarray, x: float, y: float, z: float) -> float:
-    """Distance (m) of a point `x`, `y`, `z` (m) from a packed `body`, negative inside. Closed form of box and cylinder."""
+    """Distance (m) of a point `x`, `y`, `z` (m) from a packed `body`, negative inside. Closed form of box, cylinder and
+    rod."""
     x -= body[CENTRE]
     y -= body[CENTRE + 1]
     z -= body[CENTRE + 2]
     a = body[AXES] * x + body[AXES + 1] * y + body[AXES + 2] * z
-    if body[CYLINDER] > 0.0:
+    if body[KIND] > 1.5:
+        beyond = a - min(max(a, -body[HALF + 1]), body[HALF + 1])
+        return math.sqrt(max(x * x + y * y + z * z - a * a, 0.0) + beyond * beyond) - body[HALF]
+    if body[KIND] > 0.5:
         p = math.sqrt(max(x * x + y * y + z * z - a * a, 0.0)) - body[HALF]
         q = abs(a) - body[HALF + 1]
         if p <= 0.0 or q <= 0.0:
@@ -75,12 +79,14 @@ def away_from(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, wa
     x -= body[CENTRE]
     y -= body[CENTRE + 1]
     z -= body[CENTRE + 2]
-    if body[CYLINDER] > 0.0:
+    if body[KIND] > 0.5:
         a = body[AXES] * x + body[AXES + 1] * y + body[AXES + 2] * z
         u, v, w = x - a * body[AXES], y - a * body[AXES + 1], z - a * body[AXES + 2]
         across = max(math.sqrt(u * u + v * v + w * w), 1e-12)
         p, q = across - body[HALF], abs(a) - body[HALF + 1]
-        if p <= 0.0 or q <= 0.0:
+        if body[KIND] > 1.5:
+            p, q = across, max(q, 0.0)
+        elif p <= 0.0 or q <= 0.0:
             p, q = (1.0, 0.0) if p >= q else (0.0, 1.0)
         total = math.sqrt(p * p + q * q)
         p, q = p / total / across, math.copysign(q / total, a)
@@ -107,3 +113,23 @@ def away_from(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, wa
     total = math.sqrt(way[0] * way[0] + way[1] * way[1] + way[2] * way[2])
     for j in range(3):
         way[j] /= total
+
+
+@compiled
+def gaps(bodies: np.ndarray, points: np.ndarray, radius: np.ndarray, found: np.ndarray, which: np.ndarray) -> None:
+    """Fill `found` with the smallest gap (m) of each of the packed `bodies` to balls round `points` (any number, 3; m) of a `radius` m
+    each, negative where one is inside, and `which` with the number of that ball. All of them are looked at."""
+    for i in range(bodies.shape[0]):
+        body = bodies[i]
+        least = 1e9
+        for k in range(points.shape[0]):
+            x, y, z = points[k, 0], points[k, 1], points[k, 2]
+            u, v, w = x - body[CENTRE], y - body[CENTRE + 1], z - body[CENTRE + 2]
+            away = least + radius[k] + body[REACH]
+            if away < 0.0 or u * u + v * v + w * w > away * away:
+                continue
+            gap = to_body(body, x, y, z) - radius[k]
+            if gap < least:
+                least = gap
+                which[i] = k
+        found[i] = least

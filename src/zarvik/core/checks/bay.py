@@ -1,0 +1,133 @@
+"""Is there room between pipes and what stands in the bay, and does that stand their heat?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+
+from zarvik.core.bay.clearance import COMPRESSOR, COOLER, TURBINE, Near, near
+from zarvik.core.bay.kinds import KINDS
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.check_result import Check, CheckResult
+from zarvik.core.checks.layout import run_title
+from zarvik.core.common.sentences import Figure, Sentence, message
+from zarvik.core.heat.clearance import THINGS
+from zarvik.core.heat.hot_parts import HotPiece, hot_parts
+from zarvik.core.layout.placement import EXHAUST, PRIMARY, Layout, Space, lay_out
+from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
+
+ROOM_CHECK = Check("bay_room", "Clearance in the engine bay", about="layout", breaks=True)
+HEAT_CHECK = Check("bay_heat", "Heat clearance in the engine bay", about="layout", breaks=True)
+UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
+PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler"}
+PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
+
+
+def check(case: Case) -> list[CheckResult]:
+    """Room, heat, and what was not measured; nothing where nobody says what stands in the bay."""
+    build = case.build
+    if not build.obstacles or build.space is None:
+        return []
+    layout = lay_out(build.space)
+    found = near(layout, build.obstacles, build.space.cooler, blown=build.space.blown)
+    name = partial(part_name, build.space, layout)
+    results = [_room(name, found)]
+    if any(one.line.startswith((PRIMARY, EXHAUST, TURBINE, "manifold")) for one in found):
+        results.append(_heat(name, found, [p for p in hot_parts(case.solver, build.fittings, case.hardest).pieces if p.gaps]))
+    unsure = [one for one in build.obstacles if not one.sure]
+    if unsure:
+        results.append(
+            UNSURE_CHECK.check_result(
+                message(
+                    "“{name}” is not measured: {slack} more are kept clear of it, {count} in all",
+                    name=unsure[0].name,
+                    slack=Figure(unsure[0].slack, "length"),
+                    count=str(len(unsure)),
+                ),
+                state=TO_DO,
+                cure=message("Measure where it is, from exhaust port 1"),
+            )
+        )
+    return results
+
+
+def part_name(space: Space, layout: Layout, key: str) -> Sentence:
+    """A part (a key of `Near.line`) in words."""
+    if key in PARTS:
+        return message(PARTS[key])
+    line = layout.line(key)
+    if key.startswith(PRIMARY) or line is None:
+        number = next((p.cylinder for p in space.primaries if PRIMARY + p.id == key), 0)
+        return message("Primary of cylinder {number}", number=str(number))
+    return run_title(line)
+
+
+def _room(name, found: Sequence[Near]) -> CheckResult:  # type: ignore[no-untyped-def]
+    """The part that has least of the room that it needs."""
+    if not found:
+        return ROOM_CHECK.check_result(message("Nothing comes near anything in the engine bay"), state=OK)
+    worst = min(found, key=lambda one: one.gap - one.obstacle.room)
+    short = sum(one.gap < one.obstacle.room for one in found)
+    state = OK if not short else (FAILS if worst.gap - worst.obstacle.slack < 0.0 or KINDS[worst.obstacle.kind].moves else MARGINAL)
+    text = "“{part}” comes within {gap} of “{thing}”; {room} are needed{others}"
+    if worst.gap < 0.0:
+        text = "“{part}” runs {gap} into “{thing}”"
+    return ROOM_CHECK.check_result(
+        message(
+            text,
+            part=name(worst.line),
+            thing=worst.obstacle.name,
+            gap=Figure(abs(worst.gap), "length"),
+            **({} if worst.gap < 0.0 else {
+                "room": Figure(worst.obstacle.room, "length"),
+                "others": message(", and {count} more are too near", count=str(short - 1)) if short > 1 else "",
+            }),
+        ),
+        state=state,
+        margin=worst.gap / worst.obstacle.room - 1.0,
+        cure=message("Route the pipe round it, move the object, or measure it with a tape"),
+        about=f"layout:{worst.line}",
+        basis=PLACE,
+    )  # fmt: skip
+
+
+def hot_gaps(one: Near, pieces: Sequence[HotPiece]) -> tuple[float, float] | None:
+    """The gaps in m that an obstacle must keep from the hot part beside it, bare and behind a shield; None where neither minds. `pieces`:
+    the hot side; a primary of pieces is as hot as what stands for all of them."""
+    minds = KINDS[one.obstacle.kind].minds
+    index = next((i for i, thing in enumerate(THINGS) if thing.key == minds), None)
+    if index is None:
+        return None
+    run = "manifold" if one.line.startswith((PRIMARY, "manifold")) else EXHAUST if one.line.startswith(EXHAUST) else ""
+    if one.line == TURBINE:
+        candidates = [p for p in pieces if p.run not in ("manifold", EXHAUST)] or list(pieces)
+    else:
+        candidates = [p for p in pieces if p.id == one.piece] or [p for p in pieces if p.run == run]
+    if not candidates or (not run and one.line != TURBINE):
+        return None
+    return max(p.gaps[index] for p in candidates)
+
+
+def _heat(name, found: Sequence[Near], pieces: Sequence[HotPiece]) -> CheckResult:  # type: ignore[no-untyped-def]
+    """The part that is nearest to what its heat spoils."""
+    asked = [(one, gaps) for one in found if (gaps := hot_gaps(one, pieces)) is not None]
+    if not asked:
+        return HEAT_CHECK.check_result(message("Nothing that minds heat is near the hot side"), state=OK)
+    worst, (bare, behind) = min(asked, key=lambda pair: (pair[0].gap - pair[0].obstacle.slack) / pair[1][0])
+    left = worst.gap - worst.obstacle.slack
+    state = OK if left >= bare else MARGINAL if left >= behind else FAILS
+    return HEAT_CHECK.check_result(
+        message(
+            "“{thing}” is {gap} from “{part}”: it needs {bare}, or {behind} behind a shield",
+            thing=worst.obstacle.name,
+            part=name(worst.line),
+            gap=Figure(max(worst.gap, 0.0), "length"),
+            bare=Figure(bare + worst.obstacle.slack, "length"),
+            behind=Figure(behind + worst.obstacle.slack, "length"),
+        ),
+        state=state,
+        margin=left / bare - 1.0,
+        cure=message("A heat shield between them" if state == MARGINAL else "Move one of them, then put a heat shield between them"),
+        about=f"layout:{worst.line}",
+        basis="Radiation and convection at full load and in the soak after it; floors: common practice, no source",
+    )

@@ -1,0 +1,1 @@
+"""What stands in the engine bay of a document."""

@@ -1,0 +1,1 @@
+"""Runs of a document laid anew through its engine bay."""

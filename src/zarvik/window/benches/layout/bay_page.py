@@ -1,0 +1,226 @@
+"""What stands in the engine bay: a list with the nearest pipe of each, its entries, and pipes routed through it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
+
+from zarvik.core.bay.clearance import Near
+from zarvik.core.bay.kinds import KINDS
+from zarvik.project.bay.objects import new_object, title, without_object
+from zarvik.project.bay.ready import READY, usual_bay, with_ready
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.bay_object import BOX, CYLINDER, TUBE, BayObject
+from zarvik.project.document.places import RUNS, get, run_title
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.units.units import EntryError
+from zarvik.window.desk import Desk
+from zarvik.window.parts.copying import offer_copy
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.side import side_column
+from zarvik.workspace.job_store import DONE, JobResult
+from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of
+
+_PLACE = ("along", "up", "out", "heading", "pitch")
+FIELDS = {
+    BOX: ("name", "kind", "shape", "measured", *_PLACE, "length", "width", "height"),
+    CYLINDER: ("name", "kind", "shape", "measured", *_PLACE, "length", "diameter"),
+    TUBE: ("name", "kind", "shape", "measured", "diameter", "points"),
+}
+
+
+def row_words(one: BayObject, found: list[Near], say: Callable[..., str]) -> str:
+    """An object, and the gap to the part that is nearest to it where that is known."""
+    near = next((n for n in found if n.obstacle.id == one.id), None)
+    if near is None:
+        return title(one)
+    mark = "▲ " if near.gap < near.obstacle.room else ""
+    return tr_format("{0}{1} of {2}: {3}", mark, say(near.gap, "length", places=0), say(near.obstacle.room, "length", places=0), title(one))
+
+
+class BayPage(QWidget):
+    """List, entries, buttons. `near_found`: what is too near, to be drawn."""
+
+    near_found = Signal(list)
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.found: list[Near] = []
+        self.form: Form | None = None
+        self._shown = ""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.none = Paragraph(
+            tr("Add what stands in the engine bay, or start with a common bay and correct it with a tape. Pipes are checked against it.")
+        )
+        column.addWidget(self.none)
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("Engine bay objects"))
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setToolTip(plain_tip(tr("Gap to the nearest part, of the gap that is needed")))
+        self.list.currentRowChanged.connect(self._chosen)
+        offer_copy(self.list, self.table)
+        column.addWidget(self.list, 3)
+        bar = QHBoxLayout()
+        bar.setSpacing(5)
+        self.add = self._menu(tr("Add"), self._fill_add)
+        self.remove = QToolButton()
+        self.remove.setText(tr("Remove"))
+        self.remove.clicked.connect(self._remove)
+        self.route = self._menu(tr("Route pipe"), self._fill_route)
+        self.route.setToolTip(plain_tip(tr("Lays the tube of a pipe anew, clear of everything, with bends that you can get")))
+        for button in (self.add, self.remove, self.route):
+            bar.addWidget(button)
+        bar.addStretch(1)
+        column.addLayout(bar)
+        area, self._column = side_column(0, 6, 5)
+        self.title = heading("")
+        self._column.addWidget(self.title)
+        self._column.addStretch(1)
+        column.addWidget(area, 3)
+        desk.job_changed.connect(self._hear)
+        self.refresh()
+
+    def _menu(self, words: str, fill: Callable[[QMenu], None]) -> QToolButton:
+        button = QToolButton()
+        button.setText(words)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(button)
+        menu.aboutToShow.connect(partial(fill, menu))
+        button.setMenu(menu)
+        return button
+
+    def _fill_add(self, menu: QMenu) -> None:
+        menu.clear()
+        for key, kind in KINDS.items():
+            menu.addAction(tr(kind.title), partial(self.add_object, key))
+        menu.addSeparator()
+        usual = usual_bay(self.desk.project)
+        for bay in sorted(READY, key=lambda bay: bay != usual):
+            menu.addAction(tr_format("Common bay: {0}", tr(READY[bay]).lower()), partial(self.add_ready, bay))
+
+    def _fill_route(self, menu: QMenu) -> None:
+        menu.clear()
+        for run in RUNS:
+            if run != "manifold" and get(self.desk.project, run):
+                menu.addAction(run_title(self.desk.project, run), partial(self.ask_route, run))
+
+    # What is shown
+
+    def refresh(self) -> None:
+        """List and entries follow the document; gaps are asked for."""
+        project = self.desk.project
+        self.found = [one for one in self.found if any(o.id == one.obstacle.id for o in project.bay_objects)]
+        self.none.setVisible(not project.bay_objects)
+        self.remove.setEnabled(bool(project.bay_objects))
+        self._fill(project)
+        if project.bay_objects:
+            self.desk.ask(bay_of(project))
+        else:
+            self.near_found.emit([])
+
+    def _fill(self, project: Project) -> None:
+        words = [row_words(one, self.found, self.desk.text) for one in project.bay_objects]
+        if words != [self.list.item(i).text() for i in range(self.list.count())]:
+            row = self.list.currentRow()
+            self.list.blockSignals(True)
+            self.list.clear()
+            self.list.addItems(words)
+            self.list.setCurrentRow(min(max(row, 0), len(words) - 1))
+            self.list.blockSignals(False)
+        self._chosen(self.list.currentRow())
+
+    def table(self) -> list[list[str]]:
+        """The objects with gap, what is needed, and the part that is nearest."""
+        rows = [[tr("Object"), tr("Kind"), tr("Gap"), tr("Needed")]]
+        for one in self.desk.project.bay_objects:
+            near = next((n for n in self.found if n.obstacle.id == one.id), None)
+            gaps = ["", ""] if near is None else [self.desk.text(near.gap, "length"), self.desk.text(near.obstacle.room, "length")]
+            rows.append([title(one), tr(KINDS[one.kind].title), *gaps])
+        return rows
+
+    def _chosen(self, row: int) -> None:
+        objects = self.desk.project.bay_objects
+        one = objects[row] if 0 <= row < len(objects) else None
+        shape = f"{one.id}:{one.shape}" if one is not None else ""
+        self.title.setText(title(one) if one is not None else "")
+        if shape == self._shown:
+            if self.form is not None:
+                self.form.refresh()
+            return
+        if self.form is not None:
+            self._column.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
+        self._shown = shape
+        if one is not None:
+            self.form = Form(self.desk, [f"bay_objects.{one.id}.{name}" for name in FIELDS[one.shape]], label_width=112, room=114)
+            self._column.insertWidget(1, self.form)
+            self.form.show()
+
+    def choose(self, key: str) -> None:
+        """The object of this key in the list."""
+        row = next((i for i, one in enumerate(self.desk.project.bay_objects) if one.id == key), -1)
+        if row >= 0:
+            self.list.setCurrentRow(row)
+
+    def places(self) -> Iterator[str]:
+        """Entries of every object."""
+        for one in self.desk.project.bay_objects:
+            yield from (f"bay_objects.{one.id}.{name}" for name in FIELDS[one.shape])
+
+    # What is done
+
+    def add_object(self, kind: str) -> None:
+        """A new object of a kind."""
+        self._change(tr("Add to the engine bay"), lambda project: new_object(project, kind)[0])
+        self.list.setCurrentRow(self.list.count() - 1)
+
+    def add_ready(self, bay: str) -> None:
+        """The objects of a common bay."""
+        self._change(tr("Start with a common engine bay"), lambda project: with_ready(project, bay))
+
+    def _change(self, words: str, make: Callable[[Project], Project]) -> None:
+        try:
+            changed = make(self.desk.project)
+        except (EntryError, ValueError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(words, changed)
+
+    def _remove(self) -> None:
+        row = self.list.currentRow()
+        objects = self.desk.project.bay_objects
+        if 0 <= row < len(objects):
+            self._change(tr("Remove from the engine bay"), lambda project: without_object(project, objects[row].id))
+
+    def ask_route(self, run: str) -> None:
+        """Have a pipe routed."""
+        self.desk.ask(route_of(self.desk.project, run), again=True)
+
+    def _hear(self, reply: JobResult) -> None:
+        if reply.key == BAY and reply.state == DONE and reply.job.of is self.desk.project:
+            self.found = reply.value
+            self._fill(self.desk.project)
+            self.near_found.emit([one for one in self.found if one.gap < one.obstacle.room])
+        if reply.key == ROUTE and reply.state == DONE:
+            self._routed(reply)
+
+    def _routed(self, reply: JobResult) -> None:
+        before, run = reply.job.of
+        if before is not self.desk.project:
+            self.desk.notice.emit(tr("The design has changed: try again"))
+            return
+        changed, way = reply.value
+        self.desk.change(tr_format("Route: {0}", run_title(before, run).lower()), changed)
+        self.desk.notice.emit(
+            tr_format("{0}: {1} bends, {2} of tube", run_title(before, run), way.bends, self.desk.text(way.length, "length"))
+        )
