@@ -46,7 +46,7 @@ def test_rods_against_another_library() -> None:
         begin, end = dice.uniform(-0.3, 0.3, (2, 3))
         radius = float(dice.uniform(0.01, 0.06))
         rows = packed([rod("rod", begin, end, radius)])
-        mesh = trimesh.creation.capsule(height=float(np.linalg.norm(end - begin)), radius=radius, count=[96, 96])
+        mesh = trimesh.creation.capsule(height=float(np.linalg.norm(end - begin)), radius=radius, count=[40, 40])
         mesh.apply_translation([0.0, 0.0, -0.5 * float(np.linalg.norm(end - begin))]) if abs(mesh.bounds.sum()) > 0.1 else None
         turn, _ = Rotation.align_vectors([end - begin], [[0.0, 0.0, 1.0]])
         place = np.eye(4)
@@ -56,7 +56,7 @@ def test_rods_against_another_library() -> None:
         _, wanted, _ = trimesh.proximity.closest_point_naive(mesh, points)
         for point, distance in zip(points, wanted, strict=True):
             found = nearest(rows, *point, False, 9.0)
-            assert abs(found) == pytest.approx(distance, abs=2e-4)
+            assert abs(found) == pytest.approx(distance, abs=4e-4)
             if found > 0.01:
                 away_from(rows, *point, False, way)
                 assert nearest(rows, *(point + 1e-4 * way), False, 9.0) - found == pytest.approx(1e-4, rel=1e-3)
@@ -77,7 +77,7 @@ def test_gaps_against_another_library(tarn: Layout) -> None:
     a ball round each says and farther than its middle."""
     dice = np.random.default_rng(7)
     seen = 0
-    for number in range(12):
+    for number in range(7):
         size = dice.uniform(0.05, 0.25, 3)
         centre = dice.uniform([-0.5, -0.3, -0.6], [0.5, 0.3, 0.6])
         found = {one.line: one for one in near(tarn, [box(tuple(centre), tuple(size))], (0.5, 0.3, 0.06))}
@@ -89,11 +89,11 @@ def test_gaps_against_another_library(tarn: Layout) -> None:
             places, radii = [], []
             for part in line.placed:
                 s = part.segment
-                share = np.linspace(0.0, 1.0, max(int(s.length / 0.002), 2))
+                share = np.linspace(0.0, 1.0, max(int(s.length / 0.003), 2))
                 places += [part.at(float(t)).origin for t in share]
                 radii += [0.5 * ((1.0 - t) * s.bore_in + t * s.bore_out) + s.wall for t in share]
             _, distance, _ = trimesh.proximity.closest_point_naive(mesh, np.array(places))
-            inside = mesh.contains(np.array(places)) if number < 3 else np.all(np.abs(np.array(places) - centre) < 0.5 * size, axis=1)
+            inside = mesh.contains(np.array(places)) if number < 1 else np.all(np.abs(np.array(places) - centre) < 0.5 * size, axis=1)
             gap = float(np.min(np.where(inside, -distance, distance) - np.array(radii)))
             if gap < 0.25:
                 assert found[line.key].gap == pytest.approx(gap, abs=0.0015), line.key
@@ -102,7 +102,7 @@ def test_gaps_against_another_library(tarn: Layout) -> None:
                 if one.gap > 0.005:
                     assert np.linalg.norm(one.point - one.other) == pytest.approx(one.gap, abs=1e-6)
                     assert trimesh.proximity.closest_point_naive(mesh, one.other[None])[1][0] < 1e-6
-    assert seen > 25
+    assert seen > 15
 
 
 def judged(obstacle: Obstacle) -> dict[str, CheckResult]:

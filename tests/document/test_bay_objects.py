@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 from pathlib import Path
 
 import numpy as np
@@ -10,7 +12,7 @@ import pytest
 from zarvik import cli
 from zarvik.core.answer.answer import answer
 from zarvik.core.bay.clearance import near
-from zarvik.core.checks.layout import GRIP, end_miss
+from zarvik.core.checks.layout import GRIP, clearance, end_miss
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
@@ -21,6 +23,7 @@ from zarvik.project.document.parts.bay_object import BayObject
 from zarvik.project.edits.edits import with_value
 from zarvik.project.layout.layout import layout, space_of
 from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.primaries import routed_primaries
 from zarvik.project.routing.routes import no_way, radii_of, routes, stretch_of, with_route
 from zarvik.project.units.units import parse
 
@@ -137,6 +140,51 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert cli.main(["route", str(path), "--run", "intake"]) == 2
     assert cli.main(["route", str(path), "--run", "nothing"]) == 2
     assert cli.main(["route", str(path)]) == 2
+    assert cli.main(["route", str(path), str(tmp_path / "p.json"), "--run", "primaries"]) == 0
+    assert len(project_file.read(tmp_path / "p.json").primaries) == 4
     said = capsys.readouterr().err
     assert "enter one under Positions" in said
     assert "say where the tubes go" in said
+
+
+@pytest.mark.parametrize(("demo", "bay"), [("tarn", "lengthways"), ("fell", "")])
+def test_primaries_are_routed(demo: str, bay: str) -> None:
+    """Equal, two to four bends of at most 120 degrees, room for a torch between them, each on an inlet of its own; on both banks of the V
+    engine, and as long on the second as on the first."""
+    project = shipped.demo(demo)
+    project = with_ready(project, bay) if bay else project
+    changed, words = routed_primaries(project)
+    assert changed is not None
+    assert f"{int(project.engine.cylinders.si)} primaries" in words
+    found, space = layout(changed), space_of(changed)
+    banks = [[one for one in found.primaries if one.bank == bank] for bank in range(len(found.inlets))]
+    for bank_lines in banks:
+        lengths = [one.length for one in bank_lines]
+        assert max(lengths) / min(lengths) - 1.0 < space.spread
+        for one, two in itertools.combinations(bank_lines, 2):
+            assert clearance(space, found, one, two) > 0.003
+    if len(banks) > 1:
+        assert banks[1][0].length == pytest.approx(banks[0][0].length, rel=2.0 * space.spread)
+    for one in found.primaries:
+        assert end_miss(one) < 1.0
+        turns = [math.degrees(part.segment.angle) for part in one.placed if part.segment.bends]
+        assert 2 <= len(turns) <= 4
+        assert max(turns) < 120.5
+        for near_one in near(found, obstacles_of(changed), space.cooler):
+            if near_one.line == one.key:
+                assert near_one.gap > near_one.obstacle.room - 5e-4, near_one.obstacle.name
+    inlets = {(found.primaries[i].bank, int(p.inlet.si)) for i, p in enumerate(changed.primaries)}
+    assert len(inlets) == len(changed.primaries)
+
+
+def test_primaries_as_long_as_wanted_or_why_not() -> None:
+    project = with_value(shipped.demo("tarn"), "layout.fabrication.primary_length", parse("520 mm", "length"))
+    changed, _ = routed_primaries(project)
+    assert changed is not None
+    assert [one.length for one in layout(changed).primaries] == pytest.approx([0.52] * 4, rel=0.02)
+    lid = new_object(shipped.demo("tarn"), "panel", name="Lid", up="90 mm", out="200 mm", length="2 m", width="2 m", height="10 mm")[0]
+    none, words = routed_primaries(lid)
+    assert none is None
+    assert "“Lid”" in words
+    with pytest.raises(Fault, match="there is none"):
+        routed_primaries(shipped.demo("moth").model_copy(update={"manifold": ()}))

@@ -85,3 +85,17 @@ def test_a_pipe_is_routed_in_one_step(open_window: MakeWindow) -> None:
     wait_for(window, lambda: not of_shaft(page).startswith("▲") and " of " in of_shaft(page))
     window.session.undo()
     assert window.desk.project.exhaust == before.exhaust
+
+
+def test_primaries_are_routed_from_the_menu(open_window: MakeWindow) -> None:
+    window = open_window(shipped.demo("tarn"))
+    _, page = page_of(window)
+    page.route.menu().aboutToShow.emit()
+    actions = {action.text(): action for action in page.route.menu().actions()}
+    assert {"Exhaust", "Cold charge pipe", "All primaries"} <= set(actions)
+    before = window.desk.project
+    actions["All primaries"].trigger()
+    wait_for(window, lambda: window.desk.project is not before)
+    assert settle(window)
+    assert len(window.desk.project.primaries) == 4
+    assert max(p.angle.si for one in window.desk.project.primaries for p in one.pieces if p.kind == "bend") < 2.1

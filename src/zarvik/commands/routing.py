@@ -11,14 +11,18 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, not_over, run_place
+from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.routing.bay import Bay, Tube
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Routed, Router, followed
 from zarvik.formats import atomic_writer, bay_file, project_file
 from zarvik.formats.atomic_writer import FileError
+from zarvik.project.document.document import Project
+from zarvik.project.document.places import PRIMARIES
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.primaries import routed_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.units.rendering import figure
 
@@ -52,6 +56,8 @@ def _run(given: argparse.Namespace) -> int:
     goal = Path(given.out) if given.out else None
     if goal is not None and goal != Path(given.file):
         not_over(goal, force=given.force)
+    if given.run == PRIMARIES:
+        return _primaries(given, project, goal)
     run = run_place(project, given.run)
     heat = heat_gaps(project, run)
     units, best = project.shown_units, None
@@ -62,6 +68,18 @@ def _run(given: argparse.Namespace) -> int:
         return FAILING
     if goal is not None:
         project_file.write(with_route(project, run, best), goal)
+        print(tr_format("wrote {0}", goal))
+    return GOOD
+
+
+def _primaries(given: argparse.Namespace, project: Project, goal: Path | None) -> int:
+    """All primaries of a project."""
+    changed, words = routed_primaries(project, heat_gaps(project, MANIFOLD), seed=given.seed)
+    print(words)
+    if changed is None:
+        return FAILING
+    if goal is not None:
+        project_file.write(changed, goal)
         print(tr_format("wrote {0}", goal))
     return GOOD
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.answer.answer import Answer
 from zarvik.core.bay.clearance import Near, near
 from zarvik.core.calculations.sensitivity import Influence, influences
@@ -36,6 +37,7 @@ from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.decision import Decision
+from zarvik.project.document.places import run_title
 from zarvik.project.engine.diesel_pump import settings
 from zarvik.project.fabrication.cut_list import CutList, ordered_cut_list
 from zarvik.project.fabrication.drawings import sheets
@@ -47,10 +49,11 @@ from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
 from zarvik.project.routing.heat import heat_gaps
-from zarvik.project.routing.routes import Route, no_way, routes, with_route
+from zarvik.project.routing.primaries import routed_primaries
+from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
-from zarvik.project.units.rendering import words
+from zarvik.project.units.rendering import figure, words
 from zarvik.project.units.units import EntryError
 from zarvik.project.vehicle.towing import towing_report
 from zarvik.workspace.job_store import Job, JobError, JobProgress
@@ -330,22 +333,33 @@ def bay_of(project: Project) -> Job:
 
 
 def route_of(project: Project, run: str) -> Job:
-    """The document with a run (its place) laid anew through the engine bay, and the way that it goes."""
+    """The document with a run (its place, or all `PRIMARIES`) laid anew through the engine bay, and what it is in words."""
 
-    def work(watch: JobProgress) -> tuple[Project, Route]:
+    def work(watch: JobProgress) -> tuple[Project, str]:
         watch(0.0)
         try:
-            heat = heat_gaps(project, run)
-            found = list(routes(project, run, heat, progress=watch))
-            if not found:
-                raise JobError(no_way(project, run, heat))
-            return with_route(project, run, found[-1]), found[-1]
+            return _routed(project, run, watch)
         except ProjectProblems as error:
             raise JobError(str(error)) from None
         except (EntryError, ValueError) as error:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
     return Job(ROUTE, (project, run), work, lane="work", title="Routing a pipe")
+
+
+def _routed(project: Project, run: str, watch: JobProgress) -> tuple[Project, str]:
+    if run == PRIMARIES:
+        changed, words = routed_primaries(project, heat_gaps(project, MANIFOLD), progress=watch)
+        if changed is None:
+            raise JobError(words)
+        return changed, words
+    heat = heat_gaps(project, run)
+    found = list(routes(project, run, heat, progress=watch))
+    if not found:
+        raise JobError(no_way(project, run, heat))
+    best = found[-1]
+    length = figure(best.length, "length", project.shown_units)
+    return with_route(project, run, best), tr_format("{0}: {1} bends, {2} of tube", run_title(project, run), best.bends, length)
 
 
 def needed_of(answer: Answer) -> Job:

@@ -75,13 +75,13 @@ def shortest(room: np.ndarray, step: float, need: float, begin: np.ndarray, end:
 
 
 @compiled
-def widest(room: np.ndarray, begin: np.ndarray, end: np.ndarray, at: np.ndarray) -> float:
-    """The least room m on the way from cell `begin` to cell `end` (3 whole numbers) on which that is the most, the cell of it into `at`
-    (3 whole numbers). `room` m of every cell. As the shortest way, with the smaller of two in the place of the sum."""
+def widest(room: np.ndarray, begin: np.ndarray, ends: np.ndarray, at: np.ndarray) -> tuple[float, int]:
+    """The least room m on the way from cell `begin` (3 whole numbers) to one of the cells `ends` (any number, 3) on which that is the most,
+    and which one; the cell where it is the least into `at` (3 whole numbers). `room` m of every cell. What is near is gone to in the order
+    of its room, the widest first: the first of the ends that is come to has the widest way."""
     a, b, c = room.shape
     seen = np.zeros(a * b * c, np.bool_)
     first = (begin[0] * b + begin[1]) * c + begin[2]
-    last = (end[0] * b + end[1]) * c + end[2]
     seen[first] = True
     heap = [(-room[begin[0], begin[1], begin[2]], first)]
     least = 1e9
@@ -91,8 +91,9 @@ def widest(room: np.ndarray, begin: np.ndarray, end: np.ndarray, at: np.ndarray)
         if -cost < least:
             least = -cost
             at[0], at[1], at[2] = i, j, k
-        if here == last:
-            break
+        for which in range(ends.shape[0]):
+            if i == ends[which, 0] and j == ends[which, 1] and k == ends[which, 2]:
+                return least, which
         for side in range(6):
             u, v, w = i, j, k
             way = 1 if side % 2 else -1
@@ -108,7 +109,7 @@ def widest(room: np.ndarray, begin: np.ndarray, end: np.ndarray, at: np.ndarray)
             if not seen[there]:
                 seen[there] = True
                 heapq.heappush(heap, (-room[u, v, w], there))
-    return least
+    return least, 0
 
 
 @compiled

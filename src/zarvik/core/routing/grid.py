@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.bay.distance import away_from, to_body
+from zarvik.core.bay.distance import CENTRE, REACH, away_from, to_body
 from zarvik.core.routing.bay import Bay
 from zarvik.core.routing.geodesic import cells, shortest, widest
 
+BESIDE = 0.1  # m round ends and bodies
 AROUND = 0.6  # m beside the ends that a way may go
 MOST_CELLS = 1_500_000
 WIDEST = 0.25  # m from everything: wide enough for any tube
@@ -19,8 +21,8 @@ CELL = 0.25  # diameters of the tube, of a narrowest place
 
 @dataclass(frozen=True, kw_only=True)
 class Grid:
-    """Cells of `step` m, the first at `low` m, with their `room` m: the distance from the nearest body. `ends` (2, 3) m: where the leads of
-    a tube end, each `lead` m long; a tube asks for `need` m."""
+    """Cells of `step` m, the first at `low` m, with their `room` m: the distance from the nearest body. `ends` (any number, 3) m: where the
+    leads of tubes end, each `lead` m long; a tube asks for `need` m."""
 
     low: np.ndarray
     step: float
@@ -30,26 +32,26 @@ class Grid:
     need: float
 
     @classmethod
-    def of(cls, bay: Bay, bodies: np.ndarray, port: int, inlet: int, radius: float, step: float, most: float = 0.0) -> Grid:
-        """Of a bay and its packed `bodies`, between a `port` and an `inlet` (numbers), for bends of a `radius` m; `step` m, or more where
-        there would be too many cells; `most` m that is asked for in a cell, what a tube needs where it is less."""
-        begin, end = bay.ports[port], bay.inlets[inlet]
+    def of(cls, bay: Bay, bodies: np.ndarray, ports: Sequence[int], inlets: Sequence[int], radius: float, step: float, most: float) -> Grid:
+        """Of a bay and its packed `bodies`, round some `ports` and `inlets` (numbers), for bends of a `radius` m; `step` m, or more where
+        there would be too many cells; `most` m that is asked for in a cell."""
         need = 0.5 * bay.diameter + bay.clearance
-        apart = np.abs(end.place - begin.place) + 2.0 * AROUND
-        step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
         lead = bay.straight + 0.5 * radius
-        ends = np.array([begin.place + lead * begin.way, end.place - lead * end.way])
-        around = np.vstack([ends, bodies[:, 2:5]])
-        low, high = around.min(axis=0) - 0.1, around.max(axis=0) + 0.1
+        begins = [bay.ports[k].place + lead * bay.ports[k].way for k in ports]
+        ends = np.array(begins + [bay.inlets[k].place - lead * bay.inlets[k].way for k in inlets])
+        apart = ends.max(axis=0) - ends.min(axis=0) + 2.0 * AROUND
+        step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
+        reach = bodies[:, REACH, None] + need + BESIDE
+        low = np.vstack([ends - BESIDE, bodies[:, CENTRE : CENTRE + 3] - reach]).min(axis=0)
+        high = np.vstack([ends + BESIDE, bodies[:, CENTRE : CENTRE + 3] + reach]).max(axis=0)
         low, high = np.maximum(low, ends.min(axis=0) - AROUND), np.minimum(high, ends.max(axis=0) + AROUND)
         shape = np.ceil((high - low) / step).astype(np.int64) + 1
         room = np.empty(tuple(shape))
-        cells(bodies, low, step, shape, max(need, most), room)
+        cells(bodies, low, step, shape, most, room)
         return cls(low=low, step=step, room=room, ends=ends, lead=lead, need=need)
 
-    def _cells(self) -> tuple[np.ndarray, np.ndarray]:
-        begin, end = np.rint((self.ends - self.low) / self.step).astype(np.int64)
-        return begin, end
+    def _cells(self) -> np.ndarray:
+        return np.rint((self.ends - self.low) / self.step).astype(np.int64)
 
     def shortest(self) -> np.ndarray:
         """Points (any number, 3) m of the shortest way for the tube; none where there is no way."""
@@ -60,12 +62,12 @@ class Grid:
             return np.empty((0, 3))
         return np.vstack([self.ends[0], self.low + path[:count][::-1][1:-1] * self.step, self.ends[1]])
 
-    def narrowest(self) -> tuple[float, np.ndarray]:
-        """Room m at the narrowest place of the widest way, and that place (3) m."""
-        begin, end = self._cells()
-        at = np.empty(3, np.int64)
-        found = widest(self.room, begin, end, at)
-        return found, self.low + at * self.step
+    def narrowest(self, begin: int, goals: Sequence[int]) -> tuple[float, np.ndarray, int]:
+        """Room m at the narrowest place of the widest way from an end (`begin`, its number) to one of the `goals` (numbers of ends), that
+        place (3) m, and which of them it is."""
+        at, found = np.empty(3, np.int64), self._cells()
+        room, which = widest(self.room, found[begin], found[list(goals)], at)
+        return room, self.low + at * self.step, goals[which]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -97,22 +99,22 @@ def _between(packed: np.ndarray, place: np.ndarray, room: float, cell: float) ->
     return max(found, room), place, two
 
 
-def tightest(bay: Bay, by: float = 0.0) -> Passage | None:
-    """The passage of the port whose widest way is the narrowest; None where every one is wide enough, or too narrow by less
-    than so much (`by` m)."""
+def tightest(bay: Bay, *, sure: bool = False) -> Passage | None:
+    """The passage of the port whose widest way is the narrowest; None where every one is wide enough. `sure`: or where the cells could be
+    wrong about it."""
     packed = bay.packed()
+    ports, inlets = range(len(bay.ports)), range(len(bay.inlets))
+    grid = Grid.of(bay, packed, ports, inlets, min(bay.radii), CELL * bay.diameter, WIDEST)
     found: Passage | None = None
-    for port in range(len(bay.ports)):
-        best: Passage | None = None
-        for inlet in range(len(bay.inlets)) if bay.inlet_of is None else (bay.inlet_of[port],):
-            grid = Grid.of(bay, packed, port, inlet, min(bay.radii), CELL * bay.diameter, WIDEST)
-            room, place = grid.narrowest()
-            room, place, two = _between(packed, place, room, grid.step)
+    for port in ports:
+        goals = [len(ports) + k for k in (inlets if bay.inlet_of is None else (bay.inlet_of[port],))]
+        room, place, inlet = grid.narrowest(port, goals)
+        room, place, two = _between(packed, place, room, grid.step)
+        width = 2.0 * (room - bay.clearance)
+        if found is None or width < found.width:
             at_end = min(math.dist(place, end) for end in grid.ends) < 2.0 * grid.step
-            width = 2.0 * (room - bay.clearance)
-            if best is None or width > best.width:
-                between = tuple(bay.bodies[k].name for k in two)
-                best = Passage(port=port, inlet=inlet, width=width, place=place, between=between, at_end=at_end)
-        if best is not None and (found is None or best.width < found.width):
-            found = best
-    return found if found is not None and found.width < bay.diameter - by else None
+            between = tuple(bay.bodies[k].name for k in two)
+            found = Passage(port=port, inlet=inlet - len(ports), width=width, place=place, between=between, at_end=at_end)
+    # A way between cells is at the most half of a cell's diagonal beside one, on either side of it
+    doubt = math.sqrt(3.0) * grid.step if sure else 0.0
+    return found if found is not None and found.width < bay.diameter - doubt else None

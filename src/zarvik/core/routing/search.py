@@ -47,7 +47,6 @@ GRID_STEPS = 60  # of a tube along one
 KEPT_ALONE = 5  # candidates of one tube that are gone on with
 USELESS = 4e-3  # m²: what offends more is not gone on with
 WIDE = 0.22
-SURE = 0.006  # m by which a way is too narrow for any tube, whatever the cells say
 STARTS = 14  # sets that are begun with
 SETS = 6  # of them that are gone on with
 
@@ -239,6 +238,8 @@ class Router:
                     yield from self._held(chosen, x, found)
             left -= self.best is not None
             number += 1
+            if number == 1 and self.best is None and tightest(self.bay, sure=True) is not None:
+                return  # one of the tubes gets through nowhere
 
     def _longest(self, less: float) -> float:
         """What a tube may be long, m: `less` (a share) than the longest of the best answer."""
@@ -292,8 +293,9 @@ class Router:
 
     def along_grid(self, goal: int, step: float) -> None:
         """Add tubes from the first port along the shortest way to an inlet, the `goal` (its number), on a grid of `step` m."""
+        need = 0.5 * self.bay.diameter + self.bay.clearance
         for radius in self.bay.radii:
-            grid = Grid.of(self.bay, self.bodies, 0, goal, radius, step)
+            grid = Grid.of(self.bay, self.bodies, (0,), (goal,), radius, step, need)
             points = grid.shortest()
             if not len(points):
                 continue
@@ -348,7 +350,7 @@ class Router:
                     yield found
                     longest = (1.0 - LESS) * found.inspection.lengths[0]
             left -= longest < math.inf
-            if number == 0 and longest == math.inf and tightest(self.bay, SURE) is not None:
+            if number == 0 and longest == math.inf and tightest(self.bay, sure=True) is not None:
                 return  # no tube of this size gets through
 
     def _settled(self, candidates: range, longest: float) -> Iterator[Routed]:

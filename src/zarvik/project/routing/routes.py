@@ -8,20 +8,12 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
-from zarvik.core.bay.bodies import Body, Shape, rod
-from zarvik.core.bay.clearance import Obstacle, cooler_frame
-from zarvik.core.bay.kinds import KINDS
+from zarvik.core.bay.bodies import Body, Shape
 from zarvik.core.checks.layout import GRIP
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
-from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
-from zarvik.core.layout.closing import path
 from zarvik.core.layout.frame import Frame
-from zarvik.core.layout.placement import Layout, Line, Space
 from zarvik.core.layout.run import Segment
-from zarvik.core.limits.limits import APART
 from zarvik.core.routing.bay import Bay, End, Tube
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Router
@@ -31,12 +23,21 @@ from zarvik.project.document.places import RUN_TITLES, get, runs_of, with_value_
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
 from zarvik.project.manifold.primaries import completed, piece_of
+from zarvik.project.routing.bodies import (
+    CLEARANCE,
+    OWN_GAP,
+    WELDED,
+    cooler_bodies,
+    engine_bodies,
+    grown,
+    line_bodies,
+    obstacle_bodies,
+    segments_of,
+    turbo_bodies,
+)
 from zarvik.project.units.rendering import figure
 
-WELDED = 0.015  # m of straight between bends, for a saw and a torch; common practice, no source
-OWN_GAP = 0.010  # m to other pipes of the build: heat and a hand file; common practice, no source
 TUBES = ("straight", "bend", "mitre", "crush")
-STEP = math.radians(30.0)  # of a bend that is taken as one rod
 NEAR_OD = 0.0016  # m by which bends in stock may differ from the tube: an imperial size and its metric neighbour
 ROUNDS = 2
 MOST_RADII = 4
@@ -102,88 +103,19 @@ def radii_of(project: Project, diameter: float) -> tuple[float, ...]:
     return tuple(sorted({round(ratio * diameter, 4) for ratio in (max(tightest_bend, 1.0), max(tightest_bend, 1.5))}))
 
 
-def _grown(body: Body, by: float, *, mounted: bool = False) -> Body:
-    """A body that is larger by so many m on all sides."""
-    half = np.maximum(body.half + by, 1e-4)
-    if body.shape is not Shape.BOX:
-        half = np.array([half[0], max(body.half[1] + (by if body.shape is Shape.CYLINDER else 0.0), 1e-4), 0.0])
-    return dataclasses.replace(body, half=half, mounted=mounted)
-
-
-def _line(line: Line, by: float) -> Iterator[Body]:
-    """A pipe as rods, larger by so many m: one for a straight, one for each `STEP` of a bend."""
-    for part in line.placed:
-        s = part.segment
-        radius = 0.5 * max(s.bore_in, s.bore_out) + s.wall + by
-        steps = max(math.ceil(s.angle / STEP), 1) if s.bends else 1
-        places = [part.at(k / steps).origin for k in range(steps + 1)]
-        # The middle of a bend is that much beside the chord of a step
-        aside = s.radius * (1.0 - math.cos(0.5 * s.angle / steps)) if s.bends else 0.0
-        yield from (rod(line.key, a, b, radius + 0.5 * aside) for a, b in itertools.pairwise(places))
-
-
-def _scroll(name: str, middle: np.ndarray, axis: np.ndarray, wheel: float, shares: tuple[float, float]) -> Body:
-    """A scroll as a short cylinder."""
-    across = np.cross(axis, (0.0, 1.0, 0.0) if abs(axis[1]) < 0.9 else (1.0, 0.0, 0.0))
-    across /= np.linalg.norm(across)
-    half = np.array([(shares[0] + shares[1]) * wheel, shares[1] * wheel, 0.0])
-    axes = np.array([axis, across, np.cross(axis, across)])
-    return Body(name=name, shape=Shape.CYLINDER, centre=middle, axes=axes, half=half, mounted=True)
-
-
-def _turbo(turbo: TurboBody) -> Iterator[Body]:
-    s = turbo.sizes
-    yield _scroll("Turbine housing", turbo.turbine, turbo.shaft, s.turbine, TURBINE_SCROLL)
-    yield _scroll("Compressor housing", turbo.compressor, turbo.shaft, s.compressor, COMPRESSOR_SCROLL)
-    yield dataclasses.replace(rod("Centre section", turbo.turbine, turbo.compressor, 0.36 * s.turbine), mounted=True)
-
-
-def _engine(space: Space, found: Layout) -> Iterator[Body]:
-    """Heads and blocks as boxes of usual sizes."""
-    head = space.head
-    for bank in range(head.banks):
-        ports = [p.origin for c, p in enumerate(found.ports, 1) if head.bank_of(c) == bank]
-        if not ports:
-            continue
-        sign = 1.0 if bank == 0 else -1.0
-        middle = np.mean(ports, axis=0) - np.array([0.0, 0.0, sign * head.flange])
-        deep = min(HEAD_DEEP, 0.5 * head.bank_distance) if head.banks > 1 else HEAD_DEEP
-        wide = head.spacing * (len(ports) + 0.5)
-        for name, low, high in (("Cylinder head", -HEAD_LOW, HEAD_HIGH), ("Engine block", -HEAD_LOW - BLOCK, -HEAD_LOW)):
-            centre = middle + np.array([0.0, 0.5 * (low + high), -0.5 * sign * deep])
-            yield Body(
-                name=name, shape=Shape.BOX, centre=centre, axes=np.eye(3), half=0.5 * np.array([wide, high - low, deep]), mounted=True
-            )
-
-
-def _cooler(space: Space, found: Layout) -> Iterator[Body]:
-    if found.cooler is not None and space.cooler is not None:
-        wide, high, deep = space.cooler
-        frame = cooler_frame(found.cooler, wide)
-        centre = frame.moved(0.5 * wide).origin
-        yield Body(
-            name="Intercooler", shape=Shape.BOX, centre=centre, axes=frame.axes.T, half=0.5 * np.array([deep, high, wide]), mounted=True
-        )
-
-
-def _asked(one: Obstacle, heat: Mapping[str, float]) -> float:
-    """The gap in m that a pipe keeps from an obstacle: its room, or what its heat limit asks for where that is more."""
-    return max(one.room, heat.get(KINDS[one.kind].minds, 0.0) + one.slack)
-
-
 def bay_of(project: Project, stretch: Stretch, heat: Mapping[str, float] | None = None) -> Bay:
     """What a stretch of a run is laid through. `heat`: for each thing that minds heat the gap in m that this run must keep."""
     space, found = space_of(project), layout(project)
     hosed = stretch.run in ("intake", "hot_pipe", "cold_pipe")
-    clearance = APART.good
-    bodies = [_grown(body, max(_asked(one, heat or {}) - clearance, 0.0)) for one in obstacles_of(project) for body in one.bodies]
+    clearance = CLEARANCE
+    bodies = obstacle_bodies(obstacles_of(project), heat or {})
     for line in found.lines:
         if place_of(line.key) != stretch.run and line.placed:
-            bodies += _line(line, OWN_GAP - clearance)
+            bodies += line_bodies(line, OWN_GAP - clearance)
     if not space.blown:
         for turbo in found.turbos:
-            bodies += [_grown(body, OWN_GAP - clearance, mounted=True) for body in _turbo(turbo)]
-    bodies += [_grown(body, OWN_GAP - clearance, mounted=True) for body in (*_engine(space, found), *_cooler(space, found))]
+            bodies += [grown(body, OWN_GAP - clearance, mounted=True) for body in turbo_bodies(turbo)]
+    bodies += [grown(body, OWN_GAP - clearance, mounted=True) for body in (*engine_bodies(space, found), *cooler_bodies(space, found))]
     need = 0.5 * stretch.diameter + clearance
     return Bay(
         ports=(End(stretch.start.origin, stretch.start.along),),
@@ -220,15 +152,17 @@ def routes(
 
 
 def no_way(project: Project, run: str, heat: Mapping[str, float] | None = None) -> str:
-    """Why a run has no way, in words: the narrowest place of the widest one. Raises Fault as `stretch_of`."""
-    stretch = stretch_of(project, run)
-    bay = bay_of(project, stretch, heat)
+    """Why a run has no way, in words. Raises Fault as `stretch_of`."""
+    return narrow_words(project, bay_of(project, stretch_of(project, run), heat))
+
+
+def narrow_words(project: Project, bay: Bay) -> str:
+    """Why there is no way through a `bay`, in words: the narrowest place of the widest one; lengths in the units of a document."""
     found = tightest(bay)
     if found is None:
         return tr("No way with these radii and straights, though one is wide enough: smaller radii, or another end point")
     names = tr(" and ").join(f"“{_said(name)}”" for name in found.between)
-    units = project.shown_units
-    short = figure(bay.diameter - max(found.width, 0.0), "length", units)
+    short = figure(bay.diameter - max(found.width, 0.0), "length", project.shown_units)
     if found.at_end:
         return tr_format("No way: {0} are missing where the pipe begins or ends, between {1}", short, names)
     return tr_format("No way: {0} are missing between {1}", short, names)
@@ -241,15 +175,8 @@ def _said(name: str) -> str:
 
 
 def _route(stretch: Stretch, tube: Tube, length: float) -> Route:
-    corners = np.vstack([stretch.start.origin, tube.corners.reshape(-1, 3), stretch.goal.origin])
-    legs = np.diff(corners, axis=0)
-    long = np.linalg.norm(legs, axis=1)
-    ways = list(legs / long[:, None])
-    angles = [math.acos(min(max(float(a @ b), -1.0), 1.0)) for a, b in itertools.pairwise(ways)]
-    cut = np.array([0.0, *(r * math.tan(0.5 * a) for r, a in zip(tube.radii, angles, strict=True)), 0.0])
-    straights = [float(value) for value in long - cut[:-1] - cut[1:]]
-    segments = path(stretch.start, stretch.bore, list(tube.radii), ways, straights)
-    return Route(segments, length, len(angles), sum(angles))
+    segments = segments_of(stretch.start, stretch.goal.origin, tube, stretch.bore, 0.5 * (stretch.diameter - stretch.bore))
+    return Route(segments, length, len(tube.radii), sum(s.angle for s in segments))
 
 
 def with_route(project: Project, run: str, route: Route) -> Project:

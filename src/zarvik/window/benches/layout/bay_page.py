@@ -14,8 +14,9 @@ from zarvik.project.bay.objects import new_object, title, without_object
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import BOX, CYLINDER, TUBE, BayObject
-from zarvik.project.document.places import RUNS, get, run_title
+from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
+from zarvik.project.layout.layout import has_cast_manifold
 from zarvik.project.units.units import EntryError
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
@@ -111,6 +112,8 @@ class BayPage(QWidget):
         for run in RUNS:
             if run != "manifold" and get(self.desk.project, run):
                 menu.addAction(run_title(self.desk.project, run), partial(self.ask_route, run))
+        if not has_cast_manifold(self.desk.project):
+            menu.addAction(tr("All primaries"), partial(self.ask_route, PRIMARIES))
 
     # What is shown
 
@@ -219,8 +222,7 @@ class BayPage(QWidget):
         if before is not self.desk.project:
             self.desk.notice.emit(tr("The design has changed: try again"))
             return
-        changed, way = reply.value
-        self.desk.change(tr_format("Route: {0}", run_title(before, run).lower()), changed)
-        self.desk.notice.emit(
-            tr_format("{0}: {1} bends, {2} of tube", run_title(before, run), way.bends, self.desk.text(way.length, "length"))
-        )
+        changed, words = reply.value
+        called = tr("All primaries") if run == PRIMARIES else run_title(before, run)
+        self.desk.change(tr_format("Route: {0}", called.lower()), changed)
+        self.desk.notice.emit(words)
