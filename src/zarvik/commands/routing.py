@@ -121,7 +121,7 @@ def _answers(given: argparse.Namespace, bay: Bay, was: tuple[Tube, ...] | None) 
     if known is not None:
         yield known
     elif was is not None:
-        print(tr("the tubes that were there cannot be moved until they go: new ones"))
+        print(tr("the tubes that were there cannot be moved clear: new ones are laid"))
     if known is None or given.seconds:
         for one in Router(bay, given.seed).answers(MOST_ROUNDS if given.seconds else given.rounds):
             if known is None or max(one.inspection.lengths) < max(known.inspection.lengths):
