@@ -11,6 +11,11 @@ from scipy.spatial.transform import Rotation
 from zarvik.core.bay.bodies import Body, Shape
 from zarvik.core.bay.distance import nearest
 from zarvik.core.routing.bay import Bay, End
+from zarvik.formats import shipped
+from zarvik.project.bay.ready import with_ready
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import with_value
+from zarvik.project.units.units import parse
 
 
 def random_body(dice: np.random.Generator, name: str, low: float = 0.02, high: float = 0.09) -> Body:
@@ -57,3 +62,12 @@ BASE = Bay(
     bare=0.04,
     angles=(math.radians(10.0), math.radians(175.0)),
 )
+
+
+def tarn_in_its_bay() -> Project:
+    """Tarn in a common bay, with an exhaust that is to end under the floor."""
+    project = with_ready(shipped.demo("tarn"), "lengthways")
+    for name, value in {"along": "1500 mm", "up": "-480 mm", "out": "-20 mm"}.items():
+        project = with_value(project, f"layout.tail.{name}", parse(value, "length"))
+    project = with_value(project, "layout.tail.heading", parse("90 °", "angle"))
+    return with_value(project, "layout.tail.placed", "measured")

@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from made_bays import tarn_in_its_bay
 from zarvik import cli
 from zarvik.core.answer.answer import answer
 from zarvik.core.bay.clearance import near
@@ -18,7 +19,6 @@ from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import new_object, obstacles_of, without_object
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
-from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import BayObject
 from zarvik.project.edits.edits import with_value
 from zarvik.project.layout.layout import layout, space_of
@@ -72,15 +72,6 @@ def test_common_bays_leave_the_engine_alone(bay: str, demo: str) -> None:
                 for body in one.bodies:
                     local = np.abs((port.moved(0.02).origin - body.centre) @ body.axes.T)
                     assert (local > body.half).any(), one.name
-
-
-def tarn_in_its_bay() -> Project:
-    """Tarn in a common bay, with an exhaust that is to end under the floor."""
-    project = with_ready(shipped.demo("tarn"), "lengthways")
-    for name, value in {"along": "1500 mm", "up": "-480 mm", "out": "-20 mm"}.items():
-        project = with_value(project, f"layout.tail.{name}", parse(value, "length"))
-    project = with_value(project, "layout.tail.heading", parse("90 °", "angle"))
-    return with_value(project, "layout.tail.placed", "measured")
 
 
 @pytest.mark.parametrize("run", ["exhaust", "cold_pipe"])

@@ -5,9 +5,9 @@ from __future__ import annotations
 from driving import pause
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from test_bay_objects import tarn_in_its_bay
 
 from conftest import MakeWindow
+from made_bays import tarn_in_its_bay
 from zarvik.formats import shipped
 from zarvik.window.app import settle
 from zarvik.window.benches.layout.bay_page import BayPage
