@@ -115,7 +115,7 @@ def test_what_cannot_be_routed_is_said() -> None:
     low_hood = project.model_copy(update={"bay_objects": low})
     assert not list(routes(low_hood, "cold_pipe"))
     words = no_way(low_hood, "cold_pipe")
-    assert "are missing between" in words
+    assert "too narrow by" in words
     assert "“Hood”" in words
     assert "No way with these radii" in no_way(project, "cold_pipe")
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.bay.bodies import Body, packed
+from zarvik.core.bay.bodies import Body, axes_along, packed
 from zarvik.core.bay.distance import away_from, gaps
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.layout.bodies import COMPRESSOR_SCROLL, TURBINE_SCROLL, TurboBody
@@ -65,9 +65,7 @@ class _Balls:
 
 
 def _scroll(line: str, middle: np.ndarray, axis: np.ndarray, wheel: float, shares: tuple[float, float]) -> _Balls:
-    x = np.cross(axis, (0.0, 1.0, 0.0) if abs(axis[1]) < 0.9 else (1.0, 0.0, 0.0))
-    x /= np.linalg.norm(x)
-    y = np.cross(axis, x)
+    _, x, y = axes_along(axis)
     turn = np.linspace(0.0, 2.0 * math.pi, AROUND, endpoint=False)[:, None]
     points = middle + shares[0] * wheel * (np.cos(turn) * x + np.sin(turn) * y)
     return _Balls(line, points, np.full(AROUND, shares[1] * wheel), ("",) * AROUND)

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from zarvik.core.bay.bodies import Body, Shape, rod
+from zarvik.core.bay.bodies import Body, Shape, axes_along, rod
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
@@ -48,11 +48,8 @@ def line_bodies(line: Line, by: float) -> Iterator[Body]:
 
 def _scroll(name: str, middle: np.ndarray, axis: np.ndarray, wheel: float, shares: tuple[float, float]) -> Body:
     """A scroll as a short cylinder."""
-    across = np.cross(axis, (0.0, 1.0, 0.0) if abs(axis[1]) < 0.9 else (1.0, 0.0, 0.0))
-    across /= np.linalg.norm(across)
     half = np.array([(shares[0] + shares[1]) * wheel, shares[1] * wheel, 0.0])
-    axes = np.array([axis, across, np.cross(axis, across)])
-    return Body(name=name, shape=Shape.CYLINDER, centre=middle, axes=axes, half=half, mounted=True)
+    return Body(name=name, shape=Shape.CYLINDER, centre=middle, axes=axes_along(axis), half=half, mounted=True)
 
 
 def turbo_bodies(turbo: TurboBody) -> Iterator[Body]:

@@ -86,7 +86,7 @@ def stretch_of(project: Project, run: str) -> Stretch:
         raise Fault("“{0}” stands between the tubes of this run", between[0].segment.id)
     behind = [shaped[k] for k in ids[last:] if k in shaped and shaped[k].segment.kind != "throttle"]
     if any(part.segment.bends for part in behind):
-        raise Fault("A bend that is kept stands at the end of this run")
+        raise Fault("This run ends in a bend that is kept: it cannot be routed")
     begin = shaped[ids[first]]
     s = begin.segment
     goal = line.goal.moved(-sum(part.segment.length for part in behind))
@@ -164,8 +164,8 @@ def narrow_words(project: Project, bay: Bay) -> str:
     names = tr(" and ").join(f"“{_said(name)}”" for name in found.between)
     short = figure(bay.diameter - max(found.width, 0.0), "length", project.shown_units)
     if found.at_end:
-        return tr_format("No way: {0} are missing where the pipe begins or ends, between {1}", short, names)
-    return tr_format("No way: {0} are missing between {1}", short, names)
+        return tr_format("No way: too narrow by {0} where the pipe begins or ends, between {1}", short, names)
+    return tr_format("No way: too narrow by {0} between {1}", short, names)
 
 
 def _said(name: str) -> str:

@@ -17,7 +17,7 @@ TAPE, EYE, NOT_MEASURED = "tape", "eye", "no"
 SLACK = {TAPE: 0.005, EYE: 0.03, NOT_MEASURED: 0.06}  # m; common practice, no source
 MOST_POINTS = 40
 _SHAPES = ((BOX, "Box"), (CYLINDER, "Cylinder"), (TUBE, "Tube through points"))
-_MEASURED = ((TAPE, "With a tape, ±5 mm"), (EYE, "By eye, ±30 mm"), (NOT_MEASURED, "Not measured"))
+_MEASURED = ((TAPE, "With a tape"), (EYE, "By eye"), (NOT_MEASURED, "Not measured"))
 _ALONG = QuantitySpec(
     kind="length", low="-5 m", high="5 m", unit="mm", title="Along the crank", help="Its middle, from exhaust port 1 towards the last one"
 )

@@ -27,6 +27,7 @@ from zarvik.window.parts.side import side_column
 from zarvik.workspace.job_store import DONE, JobResult
 from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of
 
+MOST_DRAWN = 8  # plates in the picture: more hide each other
 _PLACE = ("along", "up", "out", "heading", "pitch")
 FIELDS = {
     BOX: ("name", "kind", "shape", "measured", *_PLACE, "length", "width", "height"),
@@ -42,6 +43,13 @@ def row_words(one: BayObject, found: list[Near], say: Callable[..., str]) -> str
         return title(one)
     mark = "▲ " if near.gap < near.obstacle.room else ""
     return tr_format("{0}{1} of {2}: {3}", mark, say(near.gap, "length", places=0), say(near.obstacle.room, "length", places=0), title(one))
+
+
+def worst_of(found: list[Near]) -> list[Near]:
+    """What is drawn: of each object that is too near the part that is nearest, the worst objects first."""
+    nearest = {one.obstacle.id: one for one in reversed(found)}  # the nearest stand first
+    short = [one for one in nearest.values() if one.gap < one.obstacle.room]
+    return sorted(short, key=lambda one: one.gap - one.obstacle.room)[:MOST_DRAWN]
 
 
 class BayPage(QWidget):
@@ -213,7 +221,7 @@ class BayPage(QWidget):
         if reply.key == BAY and reply.state == DONE and reply.job.of is self.desk.project:
             self.found = reply.value
             self._fill(self.desk.project)
-            self.near_found.emit([one for one in self.found if one.gap < one.obstacle.room])
+            self.near_found.emit(worst_of(self.found))
         if reply.key == ROUTE and reply.state == DONE:
             self._routed(reply)
 
