@@ -29,13 +29,13 @@ from made_bays import bay_of
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
-from zarvik.core.bay.distance import nearest
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.routing.search import Router, followed
+from zarvik.core.solids.distance import nearest
 from zarvik.core.tracing.follow import trace_between
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble

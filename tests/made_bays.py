@@ -8,9 +8,9 @@ import math
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from zarvik.core.bay.bodies import Body, Shape
-from zarvik.core.bay.distance import nearest
 from zarvik.core.routing.bay import Bay, End
+from zarvik.core.solids.bodies import Body, Shape
+from zarvik.core.solids.distance import nearest
 from zarvik.formats import shipped
 from zarvik.project.bay.ready import with_ready
 from zarvik.project.document.document import Project

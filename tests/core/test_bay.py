@@ -11,14 +11,14 @@ import trimesh
 from scipy.spatial.transform import Rotation
 
 from zarvik.core.answer.answer import answer
-from zarvik.core.bay.bodies import Body, Shape, packed, rod
 from zarvik.core.bay.clearance import Near, Obstacle, near
-from zarvik.core.bay.distance import away_from, nearest
 from zarvik.core.bay.kinds import KINDS, read
 from zarvik.core.checks.check_result import CheckResult
 from zarvik.core.heat.clearance import ENGINE_MOVEMENT, THINGS
 from zarvik.core.layout.placement import Layout
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK
+from zarvik.core.solids.bodies import Body, Shape, packed, rod
+from zarvik.core.solids.distance import away_from, nearest
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.layout.layout import layout, space_of
@@ -27,10 +27,10 @@ from zarvik.project.layout.layout import layout, space_of
 def test_the_table_of_kinds() -> None:
     """An inch to what the engine rocks against where it moves itself or steers: common practice, no source."""
     assert {kind.minds for kind in KINDS.values()} <= {"", *(thing.key for thing in THINGS)}
-    for kind in KINDS.values():
+    for key, kind in KINDS.items():
         assert 0.005 <= kind.gap <= 0.03
-        assert kind.room == pytest.approx(kind.gap + (ENGINE_MOVEMENT if kind.fixed == "body" else 0.0))
-    assert KINDS["column"].room == pytest.approx(0.0254, abs=0.001)
+        assert box((0, 0, 0), (1, 1, 1), key).room == pytest.approx(kind.gap + (ENGINE_MOVEMENT if kind.fixed == "body" else 0.0))
+    assert box((0, 0, 0), (1, 1, 1), "column").room == pytest.approx(0.0254, abs=0.001)
     assert KINDS["fan"].moves
     assert not KINDS["battery"].moves
     with pytest.raises(ValueError, match="without a source"):

@@ -13,13 +13,13 @@ from scipy.optimize import linear_sum_assignment
 from scipy.spatial.transform import Rotation
 
 from made_bays import BASE, bay_of, random_body
-from zarvik.core.bay.bodies import Body, Shape
-from zarvik.core.bay.distance import away_from, nearest
 from zarvik.core.routing import combine, polish, residuals, search, tubes
 from zarvik.core.routing.bay import Bay, End
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.inspection import inspect
 from zarvik.core.routing.search import Routed, Router
+from zarvik.core.solids.bodies import Body, Shape
+from zarvik.core.solids.distance import away_from, nearest
 from zarvik.formats.bay_file import routes_tree
 
 STEP = 2.0  # mm of the walk

@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 
 from zarvik import cli
-from zarvik.core.bay.bodies import Shape
+from zarvik.core.solids.bodies import Shape
 from zarvik.formats import bay_file
 from zarvik.formats.atomic_writer import FileError
 

@@ -8,24 +8,29 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import trimesh
 
 from made_bays import tarn_in_its_bay
 from zarvik import cli
 from zarvik.core.answer.answer import answer
-from zarvik.core.bay.clearance import near
+from zarvik.core.bay.clearance import near, near_of
 from zarvik.core.checks.layout import GRIP, clearance, end_miss
 from zarvik.core.common.sentences import Fault
+from zarvik.core.solids.bodies import extent
 from zarvik.formats import project_file, shipped
+from zarvik.formats.scan_file import with_scan
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.bay.objects import new_object, obstacles_of, without_object
+from zarvik.project.bay.objects import new_object, obstacles_of, placed_objects, without_object
+from zarvik.project.bay.placing import Placed
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
+from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import BayObject
 from zarvik.project.edits.edits import with_value
 from zarvik.project.layout.layout import layout, space_of
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.primaries import routed_primaries
 from zarvik.project.routing.routes import no_way, radii_of, routes, stretch_of, with_route
-from zarvik.project.units.units import parse
+from zarvik.project.units.units import EntryError, parse
 
 
 def test_points_are_read_as_they_are_written() -> None:
@@ -179,3 +184,214 @@ def test_primaries_as_long_as_wanted_or_why_not() -> None:
     assert "“Lid”" in words
     with pytest.raises(Fault, match="there is none"):
         routed_primaries(shipped.demo("moth").model_copy(update={"manifold": ()}))
+
+
+def placed(project: Project, name: str) -> Placed:
+    return next(one for one in placed_objects(project) if one.obstacle.name == name)
+
+
+def test_sizes_from_faces_of_other_objects() -> None:
+    """As a tape is held: from face to face, along each axis from what it is said to be measured from; what the others are good to adds."""
+    wall = {"length": "20 mm", "width": "1 m", "height": "600 mm", "heading": "90 °", "along": "500 mm", "measured": "tape"}
+    project, _ = new_object(shipped.demo("moth"), "panel", name="Firewall", **wall)
+    sizes = {"length": "200 mm", "width": "100 mm", "height": "150 mm", "measured": "tape"}
+    place = {"along": "-80 mm", "along_from": "firewall", "up": "40 mm", "up_from": "Rail", "out": "-30 mm"}
+    project, _ = new_object(project, "battery", name="Box", **sizes, **place)
+    rail = {"length": "1 m", "width": "60 mm", "height": "100 mm", "up": "-300 mm", "measured": "eye"}
+    project, key = new_object(project, "metal", name="Rail", **rail)
+    box = placed(project, "Box")
+    low, high = extent(box.obstacle.bodies)
+    assert high[0] == pytest.approx(0.49 - 0.08)  # its far face 80 mm before the near face of the firewall, which is 20 mm thick
+    assert low[1] == pytest.approx(-0.25 + 0.04)
+    assert box.middle[2] == pytest.approx(-0.03)
+    assert box.obstacle.slack == pytest.approx(math.sqrt(0.005**2 + 0.005**2 + 0.03**2))
+    assert box.obstacle.sure
+    # The other way round nothing has a place: said, and taken as not measured
+    project = with_value(project, f"bay_objects.{key}.up_from", "box")
+    around = [placed(project, name).obstacle for name in ("Box", "Rail")]
+    assert any("measured from what is measured from it" in one.faults[0] for one in around if one.faults)
+    missing = with_value(project, f"bay_objects.{key}.up_from", "Subframe")
+    assert placed(missing, "Rail").obstacle.faults == ("there is no “Subframe” in the engine bay",)
+    assert placed(missing, "Rail").obstacle.slack == 0.06
+    assert not placed(missing, "Rail").obstacle.sure
+    said = [one for one in answer(assemble(missing), ()).check_results if one.id == "bay_unsure"]
+    assert any("fault" in dict(one.text.figures) for one in said)
+
+
+def test_a_place_by_tapes() -> None:
+    """A hose 700 mm from one mark, and so on: the lengths were worked out from where it is; two tapes do with its height."""
+    project = shipped.demo("moth")
+    marks = {"Tower": (0.5, 0.1, 0.5), "Latch": (-0.6, 0.2, 0.1), "Bolt": (0.1, -0.4, 0.6)}
+    for name, place in marks.items():
+        values = {axis: f"{1e3 * value:g} mm" for axis, value in zip(("along", "up", "out"), place, strict=True)}
+        project, _ = new_object(project, "metal", name=name, shape="mark", measured="tape", **values)
+    there = np.array([0.12, -0.05, 0.31])
+    lengths = {name: 1e3 * np.linalg.norm(there - place) for name, place in marks.items()}
+    tapes = "; ".join(f"{name} {length:.1f}" for name, length in lengths.items())
+    near_it = {"along": "100 mm", "up": "-50 mm", "out": "300 mm"}
+    sizes = {"shape": "cylinder", "length": "80 mm", "diameter": "40 mm", "measured": "no"}
+    project, key = new_object(project, "hose", name="Hose", tapes=tapes, **sizes, **near_it)
+    hose = placed(project, "Hose")
+    assert hose.middle == pytest.approx(there, abs=2e-4)
+    assert hose.obstacle.sure
+    assert 0.005 <= hose.obstacle.slack < 0.03
+    assert not placed(project, "Tower").obstacle.bodies
+    two = with_value(project, f"bay_objects.{key}.tapes", f"tower {lengths['Tower']:.1f}mm; latch {lengths['Latch'] / 25.4:.3f} in")
+    assert placed(two, "Hose").middle == pytest.approx(there, abs=1e-3)
+    port = float(np.linalg.norm(there - layout(project).ports[1].origin))
+    by_port = with_value(project, f"bay_objects.{key}.tapes", tapes + f"; port 2 {1e3 * port:.1f}")
+    assert placed(by_port, "Hose").middle == pytest.approx(there, abs=5e-4)
+    wrong = with_value(project, f"bay_objects.{key}.tapes", tapes.replace(f"{lengths['Tower']:.1f}", "40"))
+    assert "cannot both be right" in placed(wrong, "Hose").obstacle.faults[0]
+    for text in ("Tower", "Tower many", "Tower 20 m", "820"):
+        with pytest.raises((EntryError, ValueError), match="tape"):
+            BayObject(id="a", tapes=text)
+
+
+def test_plates_hulls_and_belts() -> None:
+    corners = "0 0 500; 200 0 500; 200 300 500; 0 300 500"
+    project, _ = new_object(shipped.demo("moth"), "panel", shape="plate", points=corners, thickness="4 mm", name="P")
+    project, _ = new_object(project, "engine", shape="hull", points="0 0 0; 100 0 0; 0 100 0; 0 0 100; 100 100 100", name="H")
+    pulleys = "-300 0 160; -100 0 60; -200 -90 70 back"
+    project, _ = new_object(project, "belt", shape="belt", along="-90 mm", width="20 mm", pulleys=pulleys, name="B")
+    low, high = extent(placed(project, "P").obstacle.bodies)
+    assert (low[2], high[2]) == pytest.approx((0.498, 0.502))
+    assert extent(placed(project, "H").obstacle.bodies)[1] == pytest.approx([0.1, 0.1, 0.1])
+    belt = placed(project, "B").obstacle
+    assert len(belt.bodies) == 6
+    assert belt.belt is not None
+    results = {one.id for one in answer(assemble(project), ()).check_results}
+    assert "bay_belt" in results
+    assert project_file.loads(project_file.dumps(project)).bay_objects == project.bay_objects
+    for values, words in (
+        ({"shape": "plate", "points": ""}, "no points"),
+        ({"shape": "plate", "points": "0 0 0; 1 0 0; 2 0 0"}, "one line"),
+        ({"shape": "hull", "points": "0 0 0; 100 0 0; 0 100 0"}, "one plane"),
+        ({"shape": "belt"}, "no pulleys"),
+        ({"shape": "belt", "pulleys": "0 0 100; 0 20 100"}, "overlap"),
+        ({"shape": "scan"}, "no scan"),
+        ({"shape": "scan", "skin": "x", "aligned": ""}, None),
+    ):
+        if words is None:
+            with pytest.raises((EntryError, ValueError), match="damaged"):
+                BayObject.model_validate({"id": "a", **values})
+            continue
+        one, _ = new_object(shipped.demo("moth"), "metal", **values)
+        assert words in placed_objects(one)[0].obstacle.faults[0]
+
+
+def test_what_moves_comes_nearer() -> None:
+    """A lid that swings past the cold pipe, and an engine that rolls: nearer than at rest by what a hand calculation says."""
+    project = shipped.demo("tarn")
+    pipe = layout(project).line("cold_pipe")
+    assert pipe is not None
+    high = max(part.at(0.5).origin[1] + 0.5 * part.segment.outside for part in pipe.placed)
+    sizes = {"length": "4 m", "width": "4 m", "height": "4 mm", "up": f"{1e3 * high + 102:.1f} mm"}
+    project, key = new_object(project, "hood", name="Lid", measured="tape", **sizes, slide="0 -60 0")
+    space = space_of(project)
+    found = next(one for one in near(layout(project), obstacles_of(project), space.cooler) if one.line == "cold_pipe")
+    assert found.moving
+    assert found.gap == pytest.approx(0.04, abs=0.002)
+    still = with_value(project, f"bay_objects.{key}.slide", "")
+    rests = next(one for one in near(layout(still), obstacles_of(still), space.cooler) if one.line == "cold_pipe")
+    assert rests.gap == pytest.approx(0.1, abs=0.002)
+    assert not rests.moving
+    # An engine that rolls by 2 degrees moves what is 0.4 m from its crank by 14 mm
+    lower = with_value(still, f"bay_objects.{key}.up", parse(f"{1e3 * high + 62} mm", "length"))
+    rolling = with_value(lower, "layout.head.roll", parse("2 °", "angle"))
+    space = space_of(rolling)
+    rolled = next(one for one in near_of(space, layout(rolling), obstacles_of(rolling)) if one.line == "cold_pipe")
+    assert rolled.moving
+    assert 0.03 < rolled.gap < 0.057
+    assert rolled.obstacle.room == pytest.approx(0.015 + 0.005 + 0.004)
+    assert rests.obstacle.room == pytest.approx(0.015 + 0.005 + 0.012)
+    turning, _ = new_object(project, "metal", turns="up", turn_to="90 °", pivot="100 0 0", length="200 mm", width="20 mm", height="20 mm")
+    motion = placed_objects(turning)[-1].obstacle.motion
+    assert motion is not None
+    assert motion.pivot == pytest.approx([0.1, 0.0, 0.0])
+
+
+def test_a_pipe_keeps_clear_of_what_moves() -> None:
+    project = tarn_in_its_bay()
+    sizes = {"length": "250 mm", "width": "30 mm", "height": "30 mm", "measured": "tape"}
+    place = {"along": "620 mm", "up": "-300 mm", "out": "200 mm", "turns": "up", "turn_from": "-40 °", "turn_to": "40 °"}
+    project, _ = new_object(project, "metal", name="Lever", **sizes, **place)
+    project = with_value(project, "layout.head.roll", parse("3 °", "angle"))
+    changed = with_route(project, "exhaust", list(routes(project, "exhaust"))[-1])
+    for one in near_of(space_of(changed), layout(changed), obstacles_of(changed)):
+        if one.line == "exhaust":
+            assert one.gap > one.obstacle.room - 1e-3, one.obstacle.name
+
+
+def test_a_scan_in_inches_is_put_in_its_place(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """An invented firewall with a shelf, scanned somewhere else, in inches: three points bring it where it was made, and the exhaust keeps
+    clear of it. STL, OBJ and PLY say the same."""
+    shelf = trimesh.creation.box([200, 40, 1200]).apply_translation([-100, -200, 0])
+    wall = trimesh.util.concatenate([trimesh.creation.box([20, 700, 1200]), shelf])
+    for _ in range(3):
+        wall = wall.subdivide()
+    wall.apply_translation([760, -60, -100])
+    away = trimesh.transformations.rotation_matrix(0.9, [0.2, 0.9, 0.1])
+    away[:3, 3] = [900, -300, 200]
+    marks = np.array([[750, 290, 500], [750, -410, -700], [550, -240, 500.0]])
+    seen = trimesh.transform_points(marks, away)
+    scanned = wall.copy()
+    scanned.apply_transform(away)
+    scanned.apply_scale(1.0 / 25.4)
+    aligned = "; ".join(" ".join(f"{n:.1f}" for n in (*a, *b)) for a, b in zip(seen, marks, strict=True))
+    extents = []
+    for kind in ("stl", "obj", "ply"):
+        path = tmp_path / f"wall.{kind}"
+        scanned.export(path)
+        project, found = with_scan(tarn_in_its_bay(), path, kind="panel")
+        assert found.unit == "in"
+        key = project.bay_objects[-1].id
+        project = with_value(project, f"bay_objects.{key}.aligned", aligned)
+        extents.append(np.array(extent(placed_objects(project)[-1].obstacle.bodies)))
+        assert extents[-1] == pytest.approx(1e-3 * np.array(wall.bounds), abs=2e-3)
+    obstacle = obstacles_of(project)[-1]
+    assert not obstacle.faults
+    path, out = tmp_path / "t.zarvik.json", tmp_path / "s.zarvik.json"
+    project_file.write(tarn_in_its_bay(), path)
+    assert cli.main(["scan", str(path), str(tmp_path / "wall.stl"), str(out), "--kind", "panel"]) == 0
+    assert "taken as in" in capsys.readouterr().out
+    assert project_file.read(out).bay_objects[-1].shape == "scan"
+    assert cli.main(["scan", str(path), str(tmp_path / "no.stl")]) == 2
+    (tmp_path / "torn.stl").write_bytes((tmp_path / "wall.stl").read_bytes()[:900])
+    axes = "".join(f"property float {axis}\n" for axis in "xyz")
+    (tmp_path / "cloud.ply").write_text(f"ply\nformat ascii 1.0\nelement vertex 1\n{axes}end_header\n1 2 3\n")
+    (tmp_path / "words.obj").write_text("v one two\nf 1 2 3\n")
+    for name in ("torn.stl", "cloud.ply", "words.obj"):
+        assert cli.main(["scan", str(path), str(tmp_path / name)]) == 2
+    assert cli.main(["scan", str(path), str(tmp_path / "wall.stl"), "--kind", "lid"]) == 2
+    # A project with the wall in the place of its own firewall
+    for key in [one.id for one in project.bay_objects if one.name == "Firewall"]:
+        project = without_object(project, key)
+    changed = with_route(project, "exhaust", list(routes(project, "exhaust"))[-1])
+    gaps = [one for one in near_of(space_of(changed), layout(changed), obstacles_of(changed)) if one.line == "exhaust"]
+    assert any(one.obstacle.name == "wall" for one in gaps)
+    assert all(one.gap > one.obstacle.room - 1e-3 for one in gaps)
+
+
+def test_a_hostile_bay_raises_nothing() -> None:
+    dice = np.random.default_rng(11)
+    for number in range(25):
+        project = shipped.demo("tarn")
+        names = [f"N{k}" for k in range(6)]
+        for name in names:
+            shape = dice.choice(["box", "cylinder", "tube", "plate", "hull", "belt", "mark", "scan"])
+            points = "; ".join(" ".join(str(int(n)) for n in dice.integers(-400, 400, 3)) for _ in range(int(dice.integers(2, 9))))
+            pulleys = "; ".join(f"{dice.integers(-300, 0)} {dice.integers(-200, 200)} {dice.integers(1, 200)}" for _ in range(3))
+            tapes = "; ".join(f"{dice.choice(names)} {dice.integers(10, 900)}" for _ in range(3))
+            values = {"shape": str(shape), "points": points, "pulleys": pulleys, "tapes": tapes}
+            values |= {"along_from": str(dice.choice(["", *names])), "up_from": str(dice.choice(["", "", *names]))}
+            values |= {
+                "turns": str(dice.choice(["", "up"])),
+                "turn_to": f"{dice.integers(-180, 180)} °",
+                "slide": str(dice.choice(["", "0 900 0"])),
+            }
+            project, _ = new_object(project, str(dice.choice(["unknown", "hose", "hood"])), name=name, **values)
+        if number % 2:
+            project = with_value(project, "layout.head.roll", parse(f"{dice.integers(0, 15)} °", "angle"))
+        found = near_of(space_of(project), layout(project), obstacles_of(project))
+        assert all(math.isfinite(one.gap) and np.all(np.isfinite(one.other)) for one in found)

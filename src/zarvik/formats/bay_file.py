@@ -11,10 +11,10 @@ from typing import Annotated, Any, Literal, TypeVar
 import numpy as np
 from pydantic import BaseModel, Field, ValidationError
 
-from zarvik.core.bay.bodies import Body, Shape, axes_along
-from zarvik.core.bay.distance import nearest
 from zarvik.core.routing.bay import Bay, End, Tube
 from zarvik.core.routing.polish import MOST_BENDS
+from zarvik.core.solids.bodies import Body, Shape, axes_along, rows_of
+from zarvik.core.solids.distance import SKIP, nearest
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.project_file import read_text
 from zarvik.project.language.language import tr_format
@@ -210,10 +210,11 @@ def _open(bay: Bay, name: str) -> None:
     for what, ends, sign in (("port", bay.ports, 1.0), ("inlet", bay.inlets, -1.0)):
         for number, end in enumerate(ends):
             point = end.place + sign * bay.straight * end.way
-            for row, body in zip(rows, bay.bodies, strict=True):
+            for begin, body in zip(rows_of(rows), bay.bodies, strict=True):
                 if body.mounted:
                     continue
-                left = nearest(row[None], point[0], point[1], point[2], False, 1.0) - 0.5 * bay.diameter
+                alone = rows[begin : begin + 1 + int(rows[begin, SKIP])]
+                left = nearest(alone, point[0], point[1], point[2], False, 1.0) - 0.5 * bay.diameter
                 if left < 0.0:
                     raise FileError(
                         tr_format(

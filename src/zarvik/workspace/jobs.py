@@ -14,7 +14,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.answer.answer import Answer
-from zarvik.core.bay.clearance import Near, near
+from zarvik.core.bay.clearance import Near, near_of
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
 from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, evaluate, housings, pulleys, with_spool_times
@@ -27,6 +27,7 @@ from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import atomic_writer, shipped
+from zarvik.formats.scan_file import scan_words, with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.stages import ComparisonBasis, asked_of
@@ -65,7 +66,7 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
-BAY, ROUTE = "bay", "route"
+BAY, ROUTE, SCAN = "bay", "route", "scan"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
@@ -326,10 +327,23 @@ def bay_of(project: Project) -> Job:
 
     def work(watch: JobProgress) -> list[Near]:
         watch(0.0)
-        space = space_of(project)
-        return near(layout(project), obstacles_of(project), space.cooler, blown=space.blown)
+        return near_of(space_of(project), layout(project), obstacles_of(project))
 
     return Job(BAY, project, work, lane="work", pause=0.05)
+
+
+def scan_of(project: Project, path: str, unit: str) -> Job:
+    """The document with the scan in a file as one more object of its bay, and what was read in words. `unit`: of the file's numbers, empty
+    for the likely one."""
+
+    def work(watch: JobProgress) -> tuple[Project, str]:
+        try:
+            changed, found = with_scan(project, path, unit=unit, progress=watch)
+        except atomic_writer.FileError as error:
+            raise JobError(str(error)) from None
+        return changed, scan_words(found)
+
+    return Job(SCAN, (project, path, unit), work, lane="work", title="Reading a scan")
 
 
 def route_of(project: Project, run: str) -> Job:

@@ -6,8 +6,6 @@ import csv
 from dataclasses import dataclass
 from importlib import resources
 
-from zarvik.core.heat.clearance import ENGINE_MOVEMENT
-
 ENGINE = "engine"
 
 
@@ -22,11 +20,6 @@ class Kind:
     minds: str
     moves: bool
     source: str
-
-    @property
-    def room(self) -> float:
-        """The least gap to a part of the engine in m: what the engine rocks is added where it does not rock along."""
-        return self.gap + (0.0 if self.fixed == ENGINE else ENGINE_MOVEMENT)
 
 
 def read(text: str) -> dict[str, Kind]:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Iterator, Sequence
 from functools import partial
 
-from zarvik.core.bay.clearance import COMPRESSOR, COOLER, TURBINE, Near, near
+from zarvik.core.bay.belts import BeltRun
+from zarvik.core.bay.clearance import COMPRESSOR, COOLER, TURBINE, Near, near_of
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.check_result import Check, CheckResult
@@ -18,6 +20,8 @@ from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 
 ROOM_CHECK = Check("bay_room", "Clearance in the engine bay", about="layout", breaks=True)
 HEAT_CHECK = Check("bay_heat", "Heat clearance in the engine bay", about="layout", breaks=True)
+BELT_CHECK = Check("bay_belt", "Accessory belt wrap", about="layout")
+LEAST_WRAP = 0.5 * math.pi  # rad round any pulley but a tensioner; common practice, no source
 UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
 PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler"}
 PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
@@ -29,12 +33,24 @@ def check(case: Case) -> list[CheckResult]:
     if not build.obstacles or build.space is None:
         return []
     layout = lay_out(build.space)
-    found = near(layout, build.obstacles, build.space.cooler, blown=build.space.blown)
+    found = near_of(build.space, layout, build.obstacles)
     name = partial(part_name, build.space, layout)
     results = [_room(name, found)]
     if any(one.line.startswith((PRIMARY, EXHAUST, TURBINE, "manifold")) for one in found):
         results.append(_heat(name, found, [p for p in hot_parts(case.solver, build.fittings, case.hardest).pieces if p.gaps]))
-    unsure = [one for one in build.obstacles if not one.sure]
+    results += [
+        UNSURE_CHECK.check_result(
+            message("“{name}”: {fault}", name=one.name, fault=fault),
+            state=TO_DO,
+            cure=message(
+                "Correct it on the page of the engine bay; until then {slack} more are kept clear of it", slack=Figure(one.slack, "length")
+            ),
+        )
+        for one in build.obstacles
+        for fault in one.faults
+    ]
+    results += [result for one in build.obstacles if one.belt is not None for result in _belt(one.name, one.belt)]
+    unsure = [one for one in build.obstacles if not one.sure and not one.faults]
     if unsure:
         results.append(
             UNSURE_CHECK.check_result(
@@ -49,6 +65,24 @@ def check(case: Case) -> list[CheckResult]:
             )
         )
     return results
+
+
+def _belt(name: str, belt: BeltRun) -> Iterator[CheckResult]:
+    """How long a belt is, and whether it goes far enough round each pulley that drives or is driven."""
+    worst = min(range(len(belt.wraps)), key=lambda k: belt.wraps[k])
+    yield BELT_CHECK.check_result(
+        message(
+            "“{name}” is {length} long; it goes {wrap} round pulley {number}, the least of them",
+            name=name,
+            length=Figure(belt.length, "length"),
+            wrap=Figure(belt.wraps[worst], "angle"),
+            number=str(worst + 1),
+        ),
+        state=OK if belt.wraps[worst] >= LEAST_WRAP else MARGINAL,
+        margin=belt.wraps[worst] / LEAST_WRAP - 1.0,
+        cure=message("An idler on the back of the belt beside it"),
+        basis="Closed form of the tangents of circles; a quarter turn as a minimum: common practice, no source, a rough guide",
+    )
 
 
 def part_name(space: Space, layout: Layout, key: str) -> Sentence:
@@ -69,15 +103,16 @@ def _room(name, found: Sequence[Near]) -> CheckResult:  # type: ignore[no-untype
     worst = min(found, key=lambda one: one.gap - one.obstacle.room)
     short = sum(one.gap < one.obstacle.room for one in found)
     state = OK if not short else (FAILS if worst.gap - worst.obstacle.slack < 0.0 or KINDS[worst.obstacle.kind].moves else MARGINAL)
-    text = "“{part}” comes within {gap} of “{thing}”; {room} are needed{others}"
+    text = "“{part}” comes within {gap} of “{thing}”{moved}; {room} are needed{others}"
     if worst.gap < 0.0:
-        text = "“{part}” runs {gap} into “{thing}”"
+        text = "“{part}” runs {gap} into “{thing}”{moved}"
     return ROOM_CHECK.check_result(
         message(
             text,
             part=name(worst.line),
             thing=worst.obstacle.name,
             gap=Figure(abs(worst.gap), "length"),
+            moved=message(" when it has moved") if worst.moving else "",
             **({} if worst.gap < 0.0 else {
                 "room": Figure(worst.obstacle.room, "length"),
                 "others": message(", and {count} more are too near", count=str(short - 1)) if short > 1 else "",

@@ -24,7 +24,8 @@ TURBINE_SCROLL, COMPRESSOR_SCROLL = (0.62, 0.30), (0.66, 0.26)
 class Head:
     """The exhaust side of the heads: number of `cylinders`, `shape` of the port with its `port_width` along the crank and `port_height` in
     m, `spacing` of the ports in m, `port_down_angle` in rad, `flange` thickness in m. `banks`: 1 or 2; the second bank's ports stand
-    `bank_distance` m across and `stagger` m along. `odd`: odd cylinders are on the first bank, else the first half of them."""
+    `bank_distance` m across and `stagger` m along. `odd`: odd cylinders are on the first bank, else the first half of them. `roll`: how
+    far the engine rolls to either side on its mounts, rad, 0 where nobody says; `crank`: the middle of its crank, up and out m."""
 
     cylinders: int
     shape: str
@@ -37,6 +38,8 @@ class Head:
     bank_distance: float = 0.6
     stagger: float = 0.0
     odd: bool = False
+    roll: float = 0.0
+    crank: tuple[float, float] = (-HEAD_LOW - BLOCK, -0.5 * HEAD_DEEP)
 
     @property
     def middle(self) -> float:

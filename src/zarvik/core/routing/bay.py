@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.bay.bodies import Body, packed
+from zarvik.core.solids.bodies import Body, packed
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ class Bay:
 
     def packed(self) -> np.ndarray:
         """The bodies as rows of numbers, as the compiled code reads them."""
-        return packed(self.bodies)
+        return packed(self.bodies, in_cells=True)
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,8 @@ import math
 
 import numpy as np
 
-from zarvik.core.bay.distance import nearest
 from zarvik.core.common.compiled import compiled
+from zarvik.core.solids.distance import nearest
 
 DEARER = 12.0  # times as long is a cell in which the tube is too wide by a cell
 SHUT = 1.2  # cells that a tube may be too wide by

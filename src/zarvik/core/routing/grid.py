@@ -8,9 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.bay.distance import CENTRE, REACH, away_from, to_body
 from zarvik.core.routing.bay import Bay
 from zarvik.core.routing.geodesic import cells, shortest, widest
+from zarvik.core.solids.bodies import rows_of
+from zarvik.core.solids.distance import CENTRE, REACH, SKIP, away_from, to_body
 
 BESIDE = 0.1  # m round ends and bodies
 AROUND = 0.6  # m beside the ends that a way may go
@@ -41,9 +42,10 @@ class Grid:
         ends = np.array(begins + [bay.inlets[k].place - lead * bay.inlets[k].way for k in inlets])
         apart = ends.max(axis=0) - ends.min(axis=0) + 2.0 * AROUND
         step = max(step, float((np.prod(apart) / MOST_CELLS) ** (1.0 / 3.0)))
-        reach = bodies[:, REACH, None] + need + BESIDE
-        low = np.vstack([ends - BESIDE, bodies[:, CENTRE : CENTRE + 3] - reach]).min(axis=0)
-        high = np.vstack([ends + BESIDE, bodies[:, CENTRE : CENTRE + 3] + reach]).max(axis=0)
+        heads = bodies[rows_of(bodies)]
+        reach = heads[:, REACH, None] + need + BESIDE
+        low = np.vstack([ends - BESIDE, heads[:, CENTRE : CENTRE + 3] - reach]).min(axis=0)
+        high = np.vstack([ends + BESIDE, heads[:, CENTRE : CENTRE + 3] + reach]).max(axis=0)
         low, high = np.maximum(low, ends.min(axis=0) - AROUND), np.minimum(high, ends.max(axis=0) + AROUND)
         shape = np.ceil((high - low) / step).astype(np.int64) + 1
         room = np.empty(tuple(shape))
@@ -83,19 +85,21 @@ class Passage:
     at_end: bool
 
 
-def _between(packed: np.ndarray, place: np.ndarray, room: float, cell: float) -> tuple[float, np.ndarray, list[int]]:
-    """Where between the two nearest of the `packed` bodies it is as far to one as to the other, from a `place` m in a cell of `cell` m with
-    so much `room` m: the room there, the place and the numbers of the two."""
+def _between(packed: np.ndarray, rows: np.ndarray, place: np.ndarray, room: float, cell: float) -> tuple[float, np.ndarray, list[int]]:
+    """Where between the two nearest of the `packed` bodies (in `rows`) it is as far to one as to the other, from a `place` m in a cell of
+    `cell` m with so much `room` m: the room there, the place and the numbers of the two."""
     way, place = np.empty(3), place.copy()
     two: list[int] = []
     for _ in range(12):
-        far = np.array([to_body(row, *place) for row in packed])
+        far = np.array([to_body(packed, row, *place) for row in rows])
         two = [int(k) for k in np.argsort(far)[:2]]
         if len(two) < 2 or far[two[1]] > room + cell:
             break
-        away_from(packed[two[:1]], place[0], place[1], place[2], False, way)
+        begin = rows[two[0]]
+        alone = packed[begin : begin + 1 + int(packed[begin, SKIP])]
+        away_from(alone, place[0], place[1], place[2], False, way)
         place += 0.5 * (far[two[1]] - far[two[0]]) * way
-    found = min((to_body(row, *place) for row in packed), default=room)
+    found = min((to_body(packed, row, *place) for row in rows), default=room)
     return max(found, room), place, two
 
 
@@ -109,7 +113,7 @@ def tightest(bay: Bay, *, sure: bool = False) -> Passage | None:
     for port in ports:
         goals = [len(ports) + k for k in (inlets if bay.inlet_of is None else (bay.inlet_of[port],))]
         room, place, inlet = grid.narrowest(port, goals)
-        room, place, two = _between(packed, place, room, grid.step)
+        room, place, two = _between(packed, rows_of(packed), place, room, grid.step)
         width = 2.0 * (room - bay.clearance)
         if found is None or width < found.width:
             at_end = min(math.dist(place, end) for end in grid.ends) < 2.0 * grid.step

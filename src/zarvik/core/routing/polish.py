@@ -5,11 +5,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from zarvik.core.bay.distance import away_from
 from zarvik.core.common.compiled import compiled
 from zarvik.core.layout.kinematics import damped_step
 from zarvik.core.routing.residuals import BARE, STRAIGHT, nearest_of_itself, nearest_of_two, of_bodies, of_itself, of_shape, of_two
 from zarvik.core.routing.tubes import SAMPLES, free, place_corners, sample
+from zarvik.core.solids.distance import away_from
 
 MOST_BENDS = 7
 NUMBERS = 3 * MOST_BENDS - 4

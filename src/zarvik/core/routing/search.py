@@ -12,7 +12,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.bay.bodies import packed, rod
 from zarvik.core.common.progress import look
 from zarvik.core.routing.bay import Bay, Tube
 from zarvik.core.routing.combine import NO_WAY, against, assign, descend
@@ -23,6 +22,7 @@ from zarvik.core.routing.polish import MOST_BENDS, NUMBERS, OWN, own, polish
 from zarvik.core.routing.propose import propose
 from zarvik.core.routing.residuals import MARGIN, of_two, rules_of
 from zarvik.core.routing.tubes import SAMPLES, place_corners
+from zarvik.core.solids.bodies import packed, rod
 
 MOST_ROUNDS = 40  # after which no way is found
 KEPT = 12  # candidates of a pair of ends and a number of bends

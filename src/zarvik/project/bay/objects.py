@@ -4,51 +4,25 @@ from __future__ import annotations
 
 import itertools
 
-import numpy as np
-
-from zarvik.core.bay.bodies import Body, Shape, rod
 from zarvik.core.bay.clearance import Obstacle
-from zarvik.core.bay.kinds import KINDS
 from zarvik.core.common.identity_cache import IdentityCache
-from zarvik.core.layout.frame import frame_looking
+from zarvik.project.bay.placing import Placed, Placing
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.bay_object import CYLINDER, NOT_MEASURED, SLACK, TUBE, BayObject
-from zarvik.project.language.language import tr
+from zarvik.project.document.parts.bay_object import BayObject
+from zarvik.project.layout.layout import head_of
 
 _MADE: IdentityCache[tuple[Obstacle, ...]] = IdentityCache()
-MM = 1e-3
 
 
 def obstacles_of(project: Project) -> tuple[Obstacle, ...]:
-    """Everything that a document says of its bay."""
-    return _MADE.of((project.bay_objects,), lambda: tuple(_obstacle(one) for one in project.bay_objects))
+    """Everything that a document says of its bay; marks are only measured from."""
+    beside = (project.layout.head, *((project.engine,) if any(one.tapes for one in project.bay_objects) else ()))
+    return _MADE.of((project.bay_objects, *beside), lambda: tuple(one.obstacle for one in placed_objects(project)))
 
 
-def title(one: BayObject) -> str:
-    """What an object is called: its name, else its kind."""
-    return one.name or tr(KINDS[one.kind].title)
-
-
-def points_of(one: BayObject) -> np.ndarray:
-    """The points (any number, 3) m of a tube."""
-    rows = [part.split() for part in one.points.split(";") if part.strip()]
-    return np.array([[float(n) for n in row] for row in rows]).reshape(-1, 3) * MM
-
-
-def _obstacle(one: BayObject) -> Obstacle:
-    bodies: tuple[Body, ...]
-    if one.shape == TUBE:
-        bodies = tuple(rod(one.name, a, b, 0.5 * one.diameter.si) for a, b in itertools.pairwise(points_of(one)))
-    else:
-        frame = frame_looking(np.array([one.along.si, one.up.si, one.out.si]), one.heading.si, one.pitch.si)
-        high, wide, along = frame.axes.T
-        if one.shape == CYLINDER:
-            axes, half = np.array([along, wide, high]), np.array([0.5 * one.diameter.si, 0.5 * one.length.si, 0.0])
-        else:
-            axes, half = np.array([along, wide, high]), 0.5 * np.array([one.length.si, one.width.si, one.height.si])
-        shape = Shape.CYLINDER if one.shape == CYLINDER else Shape.BOX
-        bodies = (Body(name=one.name, shape=shape, centre=frame.origin, axes=axes, half=half),)
-    return Obstacle(id=one.id, name=title(one), kind=one.kind, bodies=bodies, slack=SLACK[one.measured], sure=one.measured != NOT_MEASURED)
+def placed_objects(project: Project) -> tuple[Placed, ...]:
+    """Every object of the bay where it stands, in the order of the document."""
+    return Placing(project.bay_objects, head_of(project)).all() if project.bay_objects else ()
 
 
 def new_object(project: Project, kind: str, **values: str) -> tuple[Project, str]:

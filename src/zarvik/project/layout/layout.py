@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.layout import placement as core
-from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
+from zarvik.core.layout.bodies import BLOCK, HEAD_DEEP, HEAD_LOW, CollectorSizes, Head, TurboSizes, turbo_sizes
 from zarvik.core.layout.placement import Layout, Position, firing, lay_out
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
 from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
@@ -112,6 +112,7 @@ def head_of(project: Project) -> Head:
     """The exhaust side of the heads."""
     head, engine = project.layout.head, project.engine
     round_ = head.port == "round"
+    middle = -0.5 * (head.bank_distance.si if head.banks == "vee" else HEAD_DEEP)
     return Head(
         cylinders=int(engine.cylinders.si),
         shape=head.port,
@@ -124,6 +125,8 @@ def head_of(project: Project) -> Head:
         bank_distance=head.bank_distance.si,
         stagger=head.stagger.si,
         odd=head.numbered == "odd",
+        roll=head.roll.si,
+        crank=(-head.crank_below.si or -HEAD_LOW - BLOCK, -head.crank_behind.si or middle),
     )
 
 

@@ -9,9 +9,9 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from zarvik.core.bay.bodies import Body, Shape, axes_along, rod
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
 from zarvik.core.bay.kinds import KINDS
+from zarvik.core.bay.motion import Motion, larger
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.closing import path, turn_between
 from zarvik.core.layout.frame import Frame
@@ -19,6 +19,7 @@ from zarvik.core.layout.placement import Layout, Line, Space
 from zarvik.core.layout.run import Segment
 from zarvik.core.limits.limits import APART
 from zarvik.core.routing.bay import Tube
+from zarvik.core.solids.bodies import Body, Shape, axes_along, rod
 
 CLEARANCE = APART.good
 WELDED = 0.015  # m of straight between bends, for a saw and a torch; common practice, no source
@@ -28,10 +29,7 @@ STEP = math.radians(30.0)  # of a bend that is taken as one rod
 
 def grown(body: Body, by: float, *, mounted: bool = False) -> Body:
     """A body that is larger by so many m on all sides."""
-    half = np.maximum(body.half + by, 1e-4)
-    if body.shape is not Shape.BOX:
-        half = np.array([half[0], max(body.half[1] + (by if body.shape is Shape.CYLINDER else 0.0), 1e-4), 0.0])
-    return dataclasses.replace(body, half=half, mounted=mounted)
+    return dataclasses.replace(larger(body, by), mounted=mounted)
 
 
 def line_bodies(line: Line, by: float) -> Iterator[Body]:
@@ -89,13 +87,20 @@ def cooler_bodies(space: Space, found: Layout) -> Iterator[Body]:
         )
 
 
-def obstacle_bodies(obstacles: Sequence[Obstacle], heat: Mapping[str, float]) -> list[Body]:
-    """The bodies of `obstacles`, larger by the gap that each wants: its room, or what its heat limit asks for (`heat`: m for each thing
-    that minds) where that is more."""
+def obstacle_bodies(obstacles: Sequence[Obstacle], heat: Mapping[str, float], roll: Motion | None = None) -> list[Body]:
+    """The bodies of `obstacles` with all that they sweep, and what the engine sweeps when it rolls (`roll`), larger by the gap that each
+    wants: its room, or what its heat limit asks for (`heat`: m for each thing that minds) where that is more."""
     found = []
     for one in obstacles:
         gap = max(one.room, heat.get(KINDS[one.kind].minds, 0.0) + one.slack)
-        found += [grown(body, max(gap - CLEARANCE, 0.0)) for body in one.bodies]
+        bodies = list(one.bodies) if one.motion is None else [*one.motion.swept(one.bodies)]
+        if roll is not None and not one.on_engine:
+            still = [body for body in one.bodies if body.shape is not Shape.SCAN]
+            bodies += roll.swept(still) if still else ()
+            # A scan in many poses would be as many scans
+            far = roll.path([body for body in one.bodies if body.shape is Shape.SCAN])[0] if len(still) < len(one.bodies) else 0.0
+            bodies = [grown(body, 0.5 * far) if body.shape is Shape.SCAN else body for body in bodies]
+        found += [grown(body, max(gap - CLEARANCE, 0.0)) for body in bodies]
     return found
 
 

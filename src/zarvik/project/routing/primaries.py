@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from zarvik.core.bay.clearance import roll_of
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.placement import BEHIND, CAST, PRIMARY, Layout, Space
@@ -45,7 +46,7 @@ def _bank(project: Project, space: Space, found: Layout, bank: int, heat: Mappin
     head = space.head
     own = [c for c in range(1, head.cylinders + 1) if len(found.inlets) == 1 or head.bank_of(c) == bank]
     diameter = primary_bore(project) + 2.0 * project.layout.fabrication.wall.si
-    bodies = obstacle_bodies(obstacles_of(project), heat)
+    bodies = obstacle_bodies(obstacles_of(project), heat, roll_of(space))
     for line in found.lines:
         if not line.key.startswith(PRIMARY):
             bodies += [grown(body, 0.0, mounted=line.key.startswith(BEHIND)) for body in line_bodies(line, OWN_GAP - CLEARANCE)]

@@ -8,7 +8,7 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.bay.bodies import Body, Shape
+from zarvik.core.bay.clearance import roll_of
 from zarvik.core.checks.layout import GRIP
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -17,6 +17,7 @@ from zarvik.core.layout.run import Segment
 from zarvik.core.routing.bay import Bay, End, Tube
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Router
+from zarvik.core.solids.bodies import Body, Shape
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import RUN_TITLES, get, runs_of, with_value_at
@@ -108,7 +109,7 @@ def bay_of(project: Project, stretch: Stretch, heat: Mapping[str, float] | None 
     space, found = space_of(project), layout(project)
     hosed = stretch.run in ("intake", "hot_pipe", "cold_pipe")
     clearance = CLEARANCE
-    bodies = obstacle_bodies(obstacles_of(project), heat or {})
+    bodies = obstacle_bodies(obstacles_of(project), heat or {}, roll_of(space))
     for line in found.lines:
         if place_of(line.key) != stretch.run and line.placed:
             bodies += line_bodies(line, OWN_GAP - clearance)

@@ -192,6 +192,19 @@ class Order(TextSpec):
 _ORDER = Order("Firing order", help="For example 1-3-4-2")
 
 
+_ROLLS = QuantitySpec(
+    kind="angle",
+    low="0 °",
+    high="15 °",
+    unit="°",
+    title="Engine roll on its mounts",
+    help="To either side under torque, about the crank: what stands in the bay then comes nearer to the pipes",
+    blank="moves by 12 mm",
+)
+_CRANK_UP = QuantitySpec(kind="length", low="0 mm", high="1 m", unit="mm", title="Crank below port centres", blank="typical")
+_CRANK_OUT = QuantitySpec(kind="length", low="0 mm", high="2 m", unit="mm", title="Crank behind head face", blank="typical")
+
+
 class HeadPlacement(Part):
     """The exhaust side of the head."""
 
@@ -211,6 +224,9 @@ class HeadPlacement(Part):
     bank_distance: Annotated[Quantity, _BETWEEN_BANKS] = _BETWEEN_BANKS("600 mm")
     stagger: Annotated[Quantity, _STAGGER] = _STAGGER("0 mm")
     numbered: Annotated[str, _NUMBERING] = "half"
+    roll: Annotated[Quantity, _ROLLS] = _ROLLS("0 °")
+    crank_below: Annotated[Quantity, _CRANK_UP] = _CRANK_UP("0 mm")
+    crank_behind: Annotated[Quantity, _CRANK_OUT] = _CRANK_OUT("0 mm")
 
 
 _YES_NO = (("yes", "May change"), ("no", "Keep as built"))

@@ -6,14 +6,16 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.bay.clearance import Near
 from zarvik.core.bay.kinds import KINDS
-from zarvik.project.bay.objects import new_object, title, without_object
+from zarvik.core.solids.bodies import extent
+from zarvik.project.bay.objects import new_object, obstacles_of, without_object
+from zarvik.project.bay.placing import title
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.bay_object import BOX, CYLINDER, TUBE, BayObject
+from zarvik.project.document.parts.bay_object import BELT, BOX, CYLINDER, HULL, MARK, PLATE, SCAN, TUBE, BayObject
 from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import has_cast_manifold
@@ -24,16 +26,31 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
+from zarvik.workspace import jobs
 from zarvik.workspace.job_store import DONE, JobResult
-from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of
+from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of, scan_of
 
 MOST_DRAWN = 8  # plates in the picture: more hide each other
-_PLACE = ("along", "up", "out", "heading", "pitch")
+_WHAT = ("name", "kind", "shape", "measured")
+_TURN = ("heading", "pitch")
+_AT = ("along", "up", "out")
+_FROM = ("along_from", "up_from", "out_from")
+_MOVES = ("turns", "pivot", "turn_from", "turn_to", "slide")
 FIELDS = {
-    BOX: ("name", "kind", "shape", "measured", *_PLACE, "length", "width", "height"),
-    CYLINDER: ("name", "kind", "shape", "measured", *_PLACE, "length", "diameter"),
-    TUBE: ("name", "kind", "shape", "measured", "diameter", "points"),
+    BOX: (*_WHAT, *_AT, *_TURN, "length", "width", "height"),
+    CYLINDER: (*_WHAT, *_AT, *_TURN, "length", "diameter"),
+    TUBE: (*_WHAT, "diameter", "points"),
+    PLATE: (*_WHAT, "thickness", "points"),
+    HULL: (*_WHAT, "points"),
+    SCAN: (*_WHAT, "file", "aligned", *_AT, *_TURN),
+    BELT: (*_WHAT, "along", "width", "pulleys"),
+    MARK: ("name", "shape", "measured", *_AT),
 }
+# Under the others, where they make sense
+MEASURED_FROM = {BOX: (*_FROM, "tapes"), CYLINDER: (*_FROM, "tapes"), MARK: (*_FROM, "tapes"), TUBE: _FROM, PLATE: _FROM, HULL: _FROM}
+MOVING = dict.fromkeys((BOX, CYLINDER, TUBE, PLATE, HULL), _MOVES)
+GROUPS = ((FIELDS, ""), (MEASURED_FROM, "Measured from other objects"), (MOVING, "Movement"))
+UNITS_OF_SCANS = (("", "Scan from a file"), ("mm", "Scan in millimetres"), ("in", "Scan in inches"), ("m", "Scan in metres"))
 
 
 def row_words(one: BayObject, found: list[Near], say: Callable[..., str]) -> str:
@@ -43,6 +60,20 @@ def row_words(one: BayObject, found: list[Near], say: Callable[..., str]) -> str
         return title(one)
     mark = "▲ " if near.gap < near.obstacle.room else ""
     return tr_format("{0}{1} of {2}: {3}", mark, say(near.gap, "length", places=0), say(near.obstacle.room, "length", places=0), title(one))
+
+
+def stands_words(project: Project, key: str, say: Callable[..., str]) -> str:
+    """Where an object stands, what that is good to, and what is wrong with it; nothing of one that is only measured from."""
+    obstacle = next((one for one in obstacles_of(project) if one.id == key), None)
+    if obstacle is None:
+        return ""
+    if obstacle.faults:
+        return "▲ " + "; ".join(obstacle.faults)
+    if not obstacle.bodies:
+        return ""
+    low, high = extent(obstacle.bodies)
+    spans = [tr_format("{0} to {1}", say(a, "length", places=0), say(b, "length", places=0)) for a, b in zip(low, high, strict=True)]
+    return tr_format("Along {0}, height {1}, out {2}; good to {3}", *spans, say(obstacle.slack, "length", places=0))
 
 
 def worst_of(found: list[Near]) -> list[Near]:
@@ -61,7 +92,7 @@ class BayPage(QWidget):
         super().__init__(parent)
         self.desk = desk
         self.found: list[Near] = []
-        self.form: Form | None = None
+        self.forms: list[Form] = []
         self._shown = ""
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -92,6 +123,8 @@ class BayPage(QWidget):
         area, self._column = side_column(0, 6, 5)
         self.title = heading("")
         self._column.addWidget(self.title)
+        self.stands = Paragraph("")
+        self._column.addWidget(self.stands)
         self._column.addStretch(1)
         column.addWidget(area, 3)
         desk.job_changed.connect(self._hear)
@@ -110,6 +143,9 @@ class BayPage(QWidget):
         menu.clear()
         for key, kind in KINDS.items():
             menu.addAction(tr(kind.title), partial(self.add_object, key))
+        menu.addSeparator()
+        for unit, words in UNITS_OF_SCANS:
+            menu.addAction(tr(words), partial(self.ask_scan, unit))
         menu.addSeparator()
         usual = usual_bay(self.desk.project)
         for bay in sorted(READY, key=lambda bay: bay != usual):
@@ -162,20 +198,36 @@ class BayPage(QWidget):
         one = objects[row] if 0 <= row < len(objects) else None
         shape = f"{one.id}:{one.shape}" if one is not None else ""
         self.title.setText(title(one) if one is not None else "")
+        self.stands.setText(stands_words(self.desk.project, one.id, self.desk.text) if one is not None else "")
+        self.stands.setVisible(bool(self.stands.text()))
         if shape == self._shown:
-            if self.form is not None:
-                self.form.refresh()
+            for form in self.forms:
+                form.refresh()
             return
-        if self.form is not None:
-            self._column.removeWidget(self.form)
-            self.form.hide()
-            self.form.deleteLater()
-            self.form = None
+        for form in self.forms:
+            for widget in (form, form.heading):
+                if widget is not None:
+                    self._column.removeWidget(widget)
+                    widget.hide()
+                    widget.deleteLater()
+        self.forms = []
         self._shown = shape
-        if one is not None:
-            self.form = Form(self.desk, [f"bay_objects.{one.id}.{name}" for name in FIELDS[one.shape]], label_width=112, room=114)
-            self._column.insertWidget(1, self.form)
-            self.form.show()
+        if one is None:
+            return
+        for fields, words in GROUPS:
+            if one.shape not in fields:
+                continue
+            head = heading(tr(words)) if words else None
+            form = Form(self.desk, [f"bay_objects.{one.id}.{name}" for name in fields[one.shape]], label_width=112, room=114, heading=head)
+            for widget in (head, form):
+                if widget is not None:
+                    self._column.insertWidget(self._column.count() - 1, widget)
+                    widget.show()
+            self.forms.append(form)
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry of the object that is chosen."""
+        return next((form.fields[place] for form in self.forms if place in form.fields), None)
 
     def choose(self, key: str) -> None:
         """The object of this key in the list."""
@@ -186,7 +238,8 @@ class BayPage(QWidget):
     def places(self) -> Iterator[str]:
         """Entries of every object."""
         for one in self.desk.project.bay_objects:
-            yield from (f"bay_objects.{one.id}.{name}" for name in FIELDS[one.shape])
+            for fields, _ in GROUPS:
+                yield from (f"bay_objects.{one.id}.{name}" for name in fields.get(one.shape, ()))
 
     # What is done
 
@@ -194,6 +247,13 @@ class BayPage(QWidget):
         """A new object of a kind."""
         self._change(tr("Add to the engine bay"), lambda project: new_object(project, kind)[0])
         self.list.setCurrentRow(self.list.count() - 1)
+
+    def ask_scan(self, unit: str = "", path: str | None = None) -> None:
+        """Have a scan read; `unit`: of its numbers, empty for the likely one."""
+        if path is None:
+            path, _ = QFileDialog.getOpenFileName(self, tr("Import a scan"), "", tr("Scans (*.stl *.obj *.ply)"))
+        if path:
+            self.desk.ask(scan_of(self.desk.project, path, unit), again=True)
 
     def add_ready(self, bay: str) -> None:
         """The objects of a common bay."""
@@ -224,6 +284,17 @@ class BayPage(QWidget):
             self.near_found.emit(worst_of(self.found))
         if reply.key == ROUTE and reply.state == DONE:
             self._routed(reply)
+        if reply.key == jobs.SCAN and reply.state == DONE:
+            self._scanned(reply)
+
+    def _scanned(self, reply: JobResult) -> None:
+        if reply.job.of[0] is not self.desk.project:
+            self.desk.notice.emit(tr("The design has changed: try again"))
+            return
+        changed, words = reply.value
+        self.desk.change(tr("Import a scan"), changed)
+        self.list.setCurrentRow(self.list.count() - 1)
+        self.desk.notice.emit(words)
 
     def _routed(self, reply: JobResult) -> None:
         before, run = reply.job.of

@@ -10,13 +10,14 @@ from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.bay.bodies import Shape
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import RingMesh, skins, tube
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
+from zarvik.core.solids.bodies import Body as Solid
+from zarvik.core.solids.bodies import Shape, moved
 from zarvik.window.theme.palette import between, current
 
 BETWEEN, BELOW = 0.1, 0.05  # m between the lines of the ground, how far below everything it lies
@@ -28,6 +29,8 @@ AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "
 FIRED = "fired:"
 GHOST, GROUND = "ghost", "ground"  # what is only hinted at
 THING, WALL = "bay", "bay_wall"  # what stands in the bay, and what one looks through there
+UNKNOWN, SWEPT = "bay_unknown", "bay_swept"  # what nobody measured there, and where something comes when it moves
+SEEN_THROUGH = (GHOST, WALL, UNKNOWN, SWEPT)
 WALLS = ("panel", "hood")
 CORNERS = 8  # of a `box`
 EDGES = np.array([(0, 1), (2, 3), (4, 5), (6, 7), (0, 2), (1, 3), (4, 6), (5, 7), (0, 4), (1, 5), (2, 6), (3, 7)])  # of a `box`
@@ -48,7 +51,7 @@ class Body:
 
     def coarse(self) -> tuple[np.ndarray, np.ndarray]:
         """Corners (m) and triangles, or lines, while everything turns: an eighth of the triangles of a bend."""
-        if self.tint in (GHOST, WALL) and len(self.corners) == CORNERS:
+        if self.tint in SEEN_THROUGH and len(self.corners) == CORNERS:
             return self.corners, EDGES  # what one looks through takes a third of the time of a picture
         if self.tubing is None:
             return self.corners, self.triangles
@@ -210,21 +213,29 @@ def _ring_of_rings(steps: int, sides: int) -> np.ndarray:
 
 
 def _things(obstacles: Sequence[Obstacle]) -> Iterator[Body]:
-    """What stands in the bay."""
+    """What stands in the bay, as it stands, and at both ends of its way where it moves."""
     for one in obstacles:
-        tint = WALL if one.kind in WALLS else THING
+        tint = UNKNOWN if one.kind == "unknown" or not one.sure else WALL if one.kind in WALLS else THING
         for number, body in enumerate(one.bodies):
-            axes = body.axes[[2, 1, 0]].T  # along its length last
-            axes = axes if np.linalg.det(axes) > 0.0 else axes * np.array([-1.0, 1.0, 1.0])
-            if body.shape is Shape.BOX:
-                long, wide, high = 2.0 * body.half
-                frame = Frame(body.centre - 0.5 * long * axes[:, 2], axes)
-                corners, triangles = box(frame, high, wide, long)
-            else:
-                radius, half = body.half[0], max(body.half[1], 1e-4)
-                frame = Frame(body.centre - half * axes[:, 2], axes)
-                corners, triangles = _straight(frame, 2.0 * half, 0.02 * radius, radius)
-            yield Body(f"{THING}:{one.id}:{number}", corners, triangles, tint)
+            yield Body(f"{THING}:{one.id}:{number}", *_thing(body), tint)
+        if one.motion is not None:
+            ends = {(one.motion.low, 0.0), (one.motion.high, 1.0)} - {(0.0, 0.0)}
+            for end, pose in enumerate(sorted(ends)):
+                for number, body in enumerate(one.bodies):
+                    yield Body(f"{SWEPT}:{one.id}:{end}:{number}", *_thing(moved(body, *one.motion.at(*pose))), SWEPT)
+
+
+def _thing(body: Solid) -> tuple[np.ndarray, np.ndarray]:
+    """Corners m and triangles of a body in the bay."""
+    if body.mesh is not None:
+        return body.mesh.corners, body.mesh.triangles
+    axes = body.axes[[2, 1, 0]].T  # along its length last
+    axes = axes if np.linalg.det(axes) > 0.0 else axes * np.array([-1.0, 1.0, 1.0])
+    if body.shape is Shape.BOX:
+        long, wide, high = 2.0 * body.half
+        return box(Frame(body.centre - 0.5 * long * axes[:, 2], axes), high, wide, long)
+    radius, half = body.half[0], max(body.half[1], 1e-4)
+    return _straight(Frame(body.centre - half * axes[:, 2], axes), 2.0 * half, 0.02 * radius, radius)
 
 
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:

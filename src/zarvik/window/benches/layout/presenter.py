@@ -61,6 +61,9 @@ HEAD = tuple(
         "bank_distance",
         "stagger",
         "numbered",
+        "roll",
+        "crank_below",
+        "crank_behind",
     )
 )
 MAKING = tuple(

@@ -13,12 +13,14 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
-from zarvik.window.benches.layout.bodies import CORNERS, FIRED, GHOST, GROUND, THING, WALL, Body, colours
+from zarvik.window.benches.layout.bodies import CORNERS, FIRED, GHOST, GROUND, SEEN_THROUGH, SWEPT, THING, UNKNOWN, WALL, Body, colours
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.theme.palette import Palette, between
 
 SHEER = 0.2  # of what is only hinted at
 SHEERER = 0.1  # of what one looks through from every side
+DOUBTFUL = 0.35  # of what nobody measured: it is never taken for free
+_SHEER = {GHOST: SHEER, WALL: SHEERER, SWEPT: SHEERER, UNKNOWN: DOUBTFUL}
 DISTANCE = 20.0  # m from which a parallel view looks
 
 
@@ -48,6 +50,8 @@ def _tints(palette: Palette) -> dict[str, str]:
         GHOST: palette.soft,
         THING: between(palette.soft, palette.panel, 0.3).name(),
         WALL: palette.soft,
+        UNKNOWN: palette.marginal,
+        SWEPT: palette.accent,
         GROUND: palette.line,
     }
 
@@ -187,9 +191,9 @@ class Scene:
             code = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
             shade = QColor(code)
             look = actor.GetProperty()
-            sheer = body.tint in (GHOST, WALL)
+            sheer = body.tint in SEEN_THROUGH
             look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
-            look.SetOpacity((SHEER if body.tint == GHOST else SHEERER) if sheer and fine else 1.0)
+            look.SetOpacity(_SHEER.get(body.tint, 1.0) if fine else 1.0)
             look.SetLighting(body.tint != GROUND and (fine or not sheer or len(body.corners) != CORNERS))
             look.SetBackfaceCulling(sheer)
             look.SetAmbient(0.22)
@@ -237,7 +241,7 @@ def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPaint
     shades = colours(max(fired, 1))
     every: list[tuple[float, QColor, np.ndarray]] = []
     for body in bodies:
-        if body.tint in (GHOST, WALL):
+        if body.tint in SEEN_THROUGH:
             continue
         seen = eye.seen(body.corners, wide, tall)
         if body.tint == GROUND:

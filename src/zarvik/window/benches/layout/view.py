@@ -300,7 +300,7 @@ class LayoutBench(Bench):
             if self.bay is None:
                 return None
             self.bay.choose(place.split(".")[1])
-            return self.bay.form.fields.get(place) if self.bay.form is not None else None
+            return self.bay.field_of(place)
         page = {"head": HEAD, "making": MAKING}.get(place.split(".")[1] if "." in place else "", PLACES)
         self.show_page(page)
         return next((form.fields[place] for form in self.forms if place in form.fields), None)

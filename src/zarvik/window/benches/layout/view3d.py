@@ -20,7 +20,7 @@ from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.primaries import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bodies import GHOST, GROUND, THING, WALL, Body, bodies_of, colours
+from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
 from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
 from zarvik.window.benches.layout.renderer import Renderer, View
@@ -112,7 +112,7 @@ class LayoutView(QWidget):
 
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
-        corners = [b.corners for b in self.bodies if b.tint not in (GHOST, GROUND, WALL, THING) and not self._far(b.run, b.corners)]
+        corners = [b.corners for b in self.bodies if b.tint not in (GROUND, THING, *SEEN_THROUGH) and not self._far(b.run, b.corners)]
         if corners and self.width() > 20:
             self.eye.fit(np.vstack(corners), self.width(), self.height())
             self._fitted = True

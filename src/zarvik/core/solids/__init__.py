@@ -1,0 +1,1 @@
+"""Bodies of simple shapes, hulls and scanned skins, and how far points are from them."""
