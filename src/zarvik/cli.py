@@ -167,6 +167,7 @@ COMMANDS = {
     "manifold": ("cut_weld", "lay"),
     "joints": ("joints", "joints"),
     "route": ("routing", "route"),
+    "bay": ("bay", "bay"),
     "scan": ("scanning", "add_scan"),
     "warm": ("warming", "warmed"),
 }

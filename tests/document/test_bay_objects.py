@@ -395,3 +395,21 @@ def test_a_hostile_bay_raises_nothing() -> None:
             project = with_value(project, "layout.head.roll", parse(f"{dice.integers(0, 15)} °", "angle"))
         found = near_of(space_of(project), layout(project), obstacles_of(project))
         assert all(math.isfinite(one.gap) and np.all(np.isfinite(one.other)) for one in found)
+
+
+def test_the_work_in_a_bay_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path, out = tmp_path / "tarn.zarvik.json", tmp_path / "bay.csv"
+    project_file.write(tarn_in_its_bay(), path)
+    assert cli.main(["bay", str(path)]) == 1  # the exhaust runs into things, as entered
+    said = capsys.readouterr().out
+    assert "▲ Steering shaft  exhaust  −39.3\xa0mm of 55" in said
+    assert "screw at" in said
+    assert "over its studs" in said
+    assert "Turbine flange, Turbine outlet" in said
+    assert cli.main(["bay", str(path), "--out", str(out)]) == 0
+    assert out.read_text().startswith("Clearances,,\n")
+    assert cli.main(["bay", str(path), "--out", str(out)]) == 2
+    assert cli.main(["bay", str(tmp_path / "none.json")]) == 2
+    moth = tmp_path / "moth.zarvik.json"
+    project_file.write(shipped.demo("moth"), moth)
+    assert cli.main(["bay", str(moth)]) == 0

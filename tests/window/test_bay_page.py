@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import numpy as np
+import trimesh
 from driving import pause
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -9,9 +13,12 @@ from PySide6.QtTest import QTest
 from conftest import MakeWindow
 from made_bays import tarn_in_its_bay
 from zarvik.formats import shipped
+from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.layout.bay_page import BayPage
+from zarvik.window.benches.layout.scene import name_of
 from zarvik.window.benches.layout.view import BAY, LayoutBench
+from zarvik.window.benches.layout.work_page import PER_STEP
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -99,3 +106,118 @@ def test_primaries_are_routed_from_the_menu(open_window: MakeWindow) -> None:
     assert settle(window)
     assert len(window.desk.project.primaries) == 4
     assert max(p.angle.si for one in window.desk.project.primaries for p in one.pieces if p.kind == "bend") < 2.1
+
+
+def test_how_joints_are_got_at(open_window: MakeWindow) -> None:
+    window = open_window(tarn_in_its_bay())
+    bench, page = page_of(window)
+    page.show_mode("reaches")
+    wait_for(window, lambda: page.work.list.count() > 15)
+    assert page.objects.isHidden()
+    assert not page.work.isHidden()
+    assert not bench.view.near  # the plates of the objects are out of the way
+    rows = page.work.table()
+    assert any("screw at" in words for _, words in rows)
+    assert any(row.startswith("bench: ") for row, _ in rows)
+    page.work.list.setCurrentRow(1)
+    assert bench.view.spot is not None
+    assert bench.view.spot[1] in page.work.list.item(1).text()
+    assert page.work.words.text() == rows[2][1]
+    page.show_mode("objects")
+    assert bench.view.spot is None
+    assert not page.objects.isHidden()
+    wait_for(window, lambda: bool(bench.view.near))
+
+
+def test_parts_go_in_one_by_one(open_window: MakeWindow) -> None:
+    """At the left end of the slider nothing is there, at the right all stands where it belongs, between them one part is on its way; the
+    picture follows, and goes back when the page is turned or the design changes."""
+    window = open_window(tarn_in_its_bay())
+    bench, page = page_of(window)
+    page.show_mode("order")
+    work = page.work
+    wait_for(window, lambda: len(work.steps) > 10)
+    assert work.slider.value() == work.slider.maximum()
+    work.slider.setValue(0)
+    names = {name_of(body) for body in bench.view.bodies if body.piece}
+    assert names <= set(bench.view.moves)
+    assert sum(there is None for there in bench.view.moves.values()) > 10
+    first = next(k for k, step in enumerate(reversed(work.steps)) if step.part.key == "turbo:0")
+    work.slider.setValue(PER_STEP * first + PER_STEP // 2)
+    there = bench.view.moves["|turbine:0"]
+    assert there is not None
+    assert 0.05 < float(np.linalg.norm(there[:3, 3])) < 1.5
+    assert work.list.currentRow() == first
+    assert "studs" in work.words.text()
+    work.slider.setValue(PER_STEP * (first + 1))
+    assert "|turbine:0" not in bench.view.moves
+    picture = bench.view.render_image()
+    work.slider.setValue(work.slider.maximum())
+    assert not bench.view.moves
+    assert bench.view.render_image() != picture
+    work.play.click()
+    wait_for(window, lambda: work.slider.value() > 4)
+    work.play.click()
+    stopped = work.slider.value()
+    pause(120)
+    assert work.slider.value() == stopped
+    bench.show_page("pieces")
+    assert not bench.view.moves
+    bench.show_page(BAY)
+    page.show_mode("order")
+    wait_for(window, lambda: len(work.steps) > 10)
+    work.slider.setValue(PER_STEP)
+    assert bench.view.moves
+    window.desk.edit("layout.head.flange", parse("15 mm", "length"))
+    assert settle(window)
+    assert not bench.view.moves
+
+
+def test_what_comes_off_for_a_job(open_window: MakeWindow) -> None:
+    window = open_window(tarn_in_its_bay())
+    bench, page = page_of(window)
+    page.show_mode("services")
+    wait_for(window, lambda: page.work.list.count() > 3)
+    rows = dict(page.work.table())
+    assert "Turbine flange" in rows["Turbo"]
+    assert "Exhaust manifold on the head" in rows["Manifold"]
+    page.work.list.setCurrentRow(1)
+    assert bench.view.spot is not None
+
+
+def test_a_scan_comes_into_the_bay(open_window: MakeWindow, tmp_path: Path) -> None:
+    """From a file to an object with its place, in one step; a file that is none is said, and changes nothing."""
+    trimesh.creation.box([0.02, 0.6, 1.1]).export(tmp_path / "wall.stl")
+    window = open_window(shipped.demo("moth"))
+    _, page = page_of(window)
+    page.ask_scan(path=str(tmp_path / "wall.stl"))
+    wait_for(window, lambda: page.list.count() == 1)
+    assert settle(window)
+    assert "wall" in page.list.item(0).text()
+    assert "height -300 mm to 300 mm" in page.stands.text()
+    one = window.desk.project.bay_objects[0]
+    assert (one.shape, one.file) == ("scan", "wall.stl")
+    window.session.undo()
+    assert settle(window)
+    assert page.list.count() == 0
+    (tmp_path / "words.ply").write_text("not a scan")
+    page.ask_scan(path=str(tmp_path / "words.ply"))
+    assert settle(window)
+    assert page.list.count() == 0
+
+
+def test_what_is_wrong_with_a_place_is_said_beside_it(open_window: MakeWindow) -> None:
+    window = open_window(shipped.demo("moth"))
+    _, page = page_of(window)
+    page.add_object("battery")
+    key = window.desk.project.bay_objects[0].id
+    assert page.stands.text().startswith("Along ")
+    window.desk.edit(f"bay_objects.{key}.along_from", "Fire wall")
+    assert settle(window)
+    assert page.stands.text() == "▲ there is no “Fire wall” in the engine bay"
+    for name in ("along_from", "tapes", "turns", "slide"):
+        assert page.field_of(f"bay_objects.{key}.{name}") is not None
+    window.desk.edit(f"bay_objects.{key}.shape", "hull")
+    assert settle(window)
+    assert page.field_of(f"bay_objects.{key}.tapes") is None
+    assert page.field_of(f"bay_objects.{key}.points") is not None

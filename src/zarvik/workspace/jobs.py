@@ -33,6 +33,7 @@ from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.stages import ComparisonBasis, asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.bay.objects import obstacles_of
+from zarvik.project.bay.work import BayWork, bay_work
 from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.designs import Designs, Search
@@ -66,7 +67,7 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
-BAY, ROUTE, SCAN = "bay", "route", "scan"
+BAY, ROUTE, SCAN, WORK = "bay", "route", "scan", "bay_work"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
@@ -330,6 +331,18 @@ def bay_of(project: Project) -> Job:
         return near_of(space_of(project), layout(project), obstacles_of(project))
 
     return Job(BAY, project, work, lane="work", pause=0.05)
+
+
+def work_of(project: Project) -> Job:
+    """Which joints of the bay are got at, in which order parts go in, and what comes off for a job."""
+
+    def work(watch: JobProgress) -> BayWork:
+        try:
+            return bay_work(project, watch)
+        except ValueError as error:
+            raise JobError(reason(error)) from None
+
+    return Job(WORK, project, work, lane="work", title="Assembly order", pause=0.2)
 
 
 def scan_of(project: Project, path: str, unit: str) -> Job:

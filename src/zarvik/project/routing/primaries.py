@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, turbo_bodies
 from zarvik.core.bay.clearance import roll_of
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -18,18 +19,7 @@ from zarvik.project.document.places import PRIMARIES
 from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import layout, primary_bore, space_of
 from zarvik.project.manifold.primaries import completed, inlets_for, piece_of, radii_for
-from zarvik.project.routing.bodies import (
-    CLEARANCE,
-    OWN_GAP,
-    WELDED,
-    cooler_bodies,
-    engine_bodies,
-    grown,
-    line_bodies,
-    obstacle_bodies,
-    segments_of,
-    turbo_bodies,
-)
+from zarvik.project.routing.bodies import CLEARANCE, OWN_GAP, WELDED, grown, obstacle_bodies, segments_of
 from zarvik.project.routing.routes import narrow_words
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity

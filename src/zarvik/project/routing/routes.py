@@ -8,6 +8,7 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, turbo_bodies
 from zarvik.core.bay.clearance import roll_of
 from zarvik.core.checks.layout import GRIP
 from zarvik.core.common.progress import Progress, unwatched
@@ -24,18 +25,7 @@ from zarvik.project.document.places import RUN_TITLES, get, runs_of, with_value_
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
 from zarvik.project.manifold.primaries import completed, piece_of
-from zarvik.project.routing.bodies import (
-    CLEARANCE,
-    OWN_GAP,
-    WELDED,
-    cooler_bodies,
-    engine_bodies,
-    grown,
-    line_bodies,
-    obstacle_bodies,
-    segments_of,
-    turbo_bodies,
-)
+from zarvik.project.routing.bodies import CLEARANCE, OWN_GAP, WELDED, grown, obstacle_bodies, segments_of
 from zarvik.project.units.rendering import figure
 
 TUBES = ("straight", "bend", "mitre", "crush")

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.bay.clearance import Near
 from zarvik.core.bay.kinds import KINDS
@@ -20,6 +20,7 @@ from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import has_cast_manifold
 from zarvik.project.units.units import EntryError
+from zarvik.window.benches.layout.work_page import MODES, WorkPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
 from zarvik.window.parts.form import Form, heading
@@ -30,6 +31,7 @@ from zarvik.workspace import jobs
 from zarvik.workspace.job_store import DONE, JobResult
 from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of, scan_of
 
+OBJECTS = "objects"
 MOST_DRAWN = 8  # plates in the picture: more hide each other
 _WHAT = ("name", "kind", "shape", "measured")
 _TURN = ("heading", "pitch")
@@ -94,9 +96,23 @@ class BayPage(QWidget):
         self.found: list[Near] = []
         self.forms: list[Form] = []
         self._shown = ""
-        column = QVBoxLayout(self)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(5)
+        self.objects = QWidget()
+        column = QVBoxLayout(self.objects)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
+        self.mode = QComboBox()
+        self.mode.setAccessibleName(tr("What is shown of the engine bay"))
+        for key, words in {OBJECTS: "Objects in the bay", **MODES}.items():
+            self.mode.addItem(tr(words), key)
+        self.mode.activated.connect(lambda _: self.show_mode(self.mode.currentData()))
+        outer.addWidget(self.mode)
+        outer.addWidget(self.objects, 1)
+        self.work = WorkPage(desk, self)
+        self.work.hide()
+        outer.addWidget(self.work, 1)
         self.none = Paragraph(
             tr("Add what stands in the engine bay, or start with a common bay and correct it with a tape. Pipes are checked against it.")
         )
@@ -161,6 +177,19 @@ class BayPage(QWidget):
 
     # What is shown
 
+    def show_mode(self, mode: str) -> None:
+        """The objects, or one of the modes of the work."""
+        self.mode.setCurrentIndex(self.mode.findData(mode))
+        work = mode != OBJECTS
+        self.objects.setVisible(not work)
+        self.work.setVisible(work)
+        if work:
+            self.near_found.emit([])
+            self.work.show_mode(mode)
+        else:
+            self.work.left()
+            self.near_found.emit(worst_of(self.found))
+
     def refresh(self) -> None:
         """List and entries follow the document; gaps are asked for."""
         project = self.desk.project
@@ -168,6 +197,8 @@ class BayPage(QWidget):
         self.none.setVisible(not project.bay_objects)
         self.remove.setEnabled(bool(project.bay_objects))
         self._fill(project)
+        if self.mode.currentData() != OBJECTS:
+            self.work.refresh()
         if project.bay_objects:
             self.desk.ask(bay_of(project))
         else:
@@ -281,7 +312,8 @@ class BayPage(QWidget):
         if reply.key == BAY and reply.state == DONE and reply.job.of is self.desk.project:
             self.found = reply.value
             self._fill(self.desk.project)
-            self.near_found.emit(worst_of(self.found))
+            if self.mode.currentData() == OBJECTS:
+                self.near_found.emit(worst_of(self.found))
         if reply.key == ROUTE and reply.state == DONE:
             self._routed(reply)
         if reply.key == jobs.SCAN and reply.state == DONE:

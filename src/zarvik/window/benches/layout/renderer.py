@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
+import numpy as np
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage, QPainter
 
@@ -18,7 +20,8 @@ from zarvik.window.theme.palette import Palette
 class View:
     """What is to be drawn: the `bodies` as seen by `eye`, `wide` by `tall` px; the `chosen` piece and the key of its
     `run`; `cut`: m towards who looks from where all is cut away; `fine`: smooth edges; `fired`: how many cylinders
-    there are; `ratio`: px of the screen for one of the window; `flat`: by triangles, as where nothing else can draw."""
+    there are; `ratio`: px of the screen for one of the window; `flat`: by triangles, as where nothing else can draw; `moves`: what is
+    moved, and where to (as in `Scene.picture`)."""
 
     bodies: list[Body]
     eye: Camera
@@ -32,6 +35,7 @@ class View:
     fired: int = 1
     ratio: float = 1.0
     flat: bool = False
+    moves: Mapping[str, np.ndarray | None] = field(default_factory=dict)
 
 
 class Renderer(QObject):
@@ -101,6 +105,7 @@ class Renderer(QObject):
                         cut=view.cut,
                         fine=view.fine,
                         fired=view.fired,
+                        moves=view.moves,
                     )
                 else:
                     image = _flat(view)
@@ -124,6 +129,6 @@ class Renderer(QObject):
 def _flat(view: View) -> QImage:
     image = QImage(view.wide, view.tall, QImage.Format.Format_RGB32)
     painter = QPainter(image)
-    plain(view.bodies, view.eye, view.wide, view.tall, painter, view.palette, chosen=view.chosen, fired=view.fired)
+    plain(view.bodies, view.eye, view.wide, view.tall, painter, view.palette, chosen=view.chosen, fired=view.fired, moves=view.moves)
     painter.end()
     return image

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ctypes
 import importlib.util
 import os
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from typing import Any
 
@@ -22,6 +22,14 @@ SHEERER = 0.1  # of what one looks through from every side
 DOUBTFUL = 0.35  # of what nobody measured: it is never taken for free
 _SHEER = {GHOST: SHEER, WALL: SHEERER, SWEPT: SHEERER, UNKNOWN: DOUBTFUL}
 DISTANCE = 20.0  # m from which a parallel view looks
+
+
+STANDS = np.eye(4)
+
+
+def name_of(body: Body) -> str:
+    """A body among all that are drawn."""
+    return f"{body.run}|{body.key}"
 
 
 def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
@@ -149,7 +157,7 @@ class Scene:
         """Draw these from now on in `fine` pictures, or in the others."""
         from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
-        wanted = {f"{b.run}|{b.key}": b for b in bodies}
+        wanted = {name_of(b): b for b in bodies}
         actors = self.actors[fine]
         for key in [k for k in actors if k not in wanted]:
             self.renderer.RemoveActor(actors.pop(key)[1])
@@ -169,6 +177,35 @@ class Scene:
             mapper.SetInputData(_mesh(*((body.corners, body.triangles) if fine else body.coarse())))
             actors[key] = (body, actor, mapper)
 
+    @staticmethod
+    def _move(actor: Any, moves: Mapping[str, np.ndarray | None], name: str) -> None:
+        """An actor where it is moved to, or where it stands."""
+        from vtkmodules.vtkCommonMath import vtkMatrix4x4
+
+        there = moves.get(name, STANDS)
+        actor.SetVisibility(there is not None)
+        if there is None or there is STANDS:
+            actor.SetUserMatrix(None)
+            return
+        matrix: Any = vtkMatrix4x4()
+        matrix.DeepCopy(there.ravel().tolist())
+        actor.SetUserMatrix(matrix)
+
+    def _aim(self, eye: Camera, tall: int, cut: float | None) -> None:
+        """The camera where `eye` is, over `tall` px, and the plane `cut` m before it."""
+        axes = eye.axes
+        if cut is not None:
+            # What lies behind the plane, for who looks, stays.
+            self.plane.SetNormal(*(-axes[2]))
+            self.plane.SetOrigin(*(eye.centre + cut * axes[2]))
+        camera = self.renderer.GetActiveCamera()
+        camera.ParallelProjectionOn()
+        camera.SetFocalPoint(*eye.centre)
+        camera.SetPosition(*(eye.centre + DISTANCE * axes[2]))
+        camera.SetViewUp(*axes[1])
+        camera.SetParallelScale(0.5 * tall * eye.scale)
+        camera.SetClippingRange(0.1, 2.0 * DISTANCE)
+
     def _show(self, fine: bool) -> None:
         """The fine bodies, or the coarse ones."""
         if fine is not self.shown:
@@ -178,16 +215,28 @@ class Scene:
                     actor.SetVisibility(which is fine)
 
     def picture(
-        self, eye: Camera, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int
+        self,
+        eye: Camera,
+        wide: int,
+        tall: int,
+        palette: Palette,
+        *,
+        chosen: str,
+        run: str,
+        cut: float | None,
+        fine: bool,
+        fired: int,
+        moves: Mapping[str, np.ndarray | None],
     ) -> QImage:
         """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
         but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges and the bodies
-        that were taken as fine, else the coarse ones."""
+        that were taken as fine, else the coarse ones; `moves`: of what is moved (`name_of`) where to (4, 4; m), None: not there."""
         ground = QColor(palette.raised if palette.name == "light" else palette.ground)
         self.renderer.SetBackground(ground.redF(), ground.greenF(), ground.blueF())
         shades = colours(max(fired, 1))
         self._show(fine)
-        for body, actor, mapper in self.actors[fine].values():
+        for name, (body, actor, mapper) in self.actors[fine].items():
+            self._move(actor, moves, name)
             code = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
             shade = QColor(code)
             look = actor.GetProperty()
@@ -206,18 +255,7 @@ class Scene:
                     mapper.AddClippingPlane(self.plane)
                 else:
                     mapper.RemoveAllClippingPlanes()
-        axes = eye.axes
-        if cut is not None:
-            # What lies behind the plane, for who looks, stays.
-            self.plane.SetNormal(*(-axes[2]))
-            self.plane.SetOrigin(*(eye.centre + cut * axes[2]))
-        camera = self.renderer.GetActiveCamera()
-        camera.ParallelProjectionOn()
-        camera.SetFocalPoint(*eye.centre)
-        camera.SetPosition(*(eye.centre + DISTANCE * axes[2]))
-        camera.SetViewUp(*axes[1])
-        camera.SetParallelScale(0.5 * tall * eye.scale)
-        camera.SetClippingRange(0.1, 2.0 * DISTANCE)
+        self._aim(eye, tall, cut)
         if fine:
             self.renderer.UseFXAAOn()
         else:
@@ -235,15 +273,29 @@ class Scene:
         self.window.Finalize()
 
 
-def plain(bodies: list[Body], eye: Camera, wide: int, tall: int, painter: QPainter, palette: Palette, *, chosen: str, fired: int) -> None:
-    """The bodies as flat triangles where nothing else can draw: far ones first, shaded by how they face."""
+def plain(
+    bodies: list[Body],
+    eye: Camera,
+    wide: int,
+    tall: int,
+    painter: QPainter,
+    palette: Palette,
+    *,
+    chosen: str,
+    fired: int,
+    moves: Mapping[str, np.ndarray | None],
+) -> None:
+    """The bodies as flat triangles where nothing else can draw: far ones first, shaded by how they face; `moves` as in `picture`."""
     painter.fillRect(0, 0, wide, tall, QColor(palette.raised if palette.name == "light" else palette.ground))
     shades = colours(max(fired, 1))
     every: list[tuple[float, QColor, np.ndarray]] = []
     for body in bodies:
         if body.tint in SEEN_THROUGH:
             continue
-        seen = eye.seen(body.corners, wide, tall)
+        there = moves.get(name_of(body), STANDS)
+        if there is None:
+            continue
+        seen = eye.seen(body.corners @ there[:3, :3].T + there[:3, 3], wide, tall)
         if body.tint == GROUND:
             painter.setPen(QPen(QColor(tint_of(body.tint, shades, palette)), 1))
             for one, two in body.triangles:

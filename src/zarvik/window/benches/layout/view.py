@@ -23,7 +23,7 @@ from zarvik.project.manifold.primaries import closed_with, gap_closings, without
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bay_page import BayPage
+from zarvik.window.benches.layout.bay_page import OBJECTS, BayPage
 from zarvik.window.benches.layout.run_list import RunList
 from zarvik.window.benches.layout.view3d import VIEW_TITLES, LayoutView
 from zarvik.window.desk import Desk
@@ -144,7 +144,10 @@ class LayoutBench(Bench):
 
     def _bay(self) -> QWidget:
         self.bay = BayPage(self.desk, self.stack)
+        self.bay.work.drawn = (self.view.bodies, self.view.layout_)
         self.bay.near_found.connect(self.view.show_near)
+        self.bay.work.moved.connect(self.view.show_moves)
+        self.bay.work.pointed.connect(self.view.point_at)
         return self.bay
 
     def _picture(self) -> QVBoxLayout:
@@ -188,6 +191,8 @@ class LayoutBench(Bench):
     def show_page(self, key: str) -> None:
         """One of the pages on the left."""
         self.pages[key].setChecked(True)
+        if key != BAY and self.bay is not None:
+            self.bay.show_mode(OBJECTS)
         self.stack.turn(key)
         self._rows_that_count()
 
@@ -196,6 +201,8 @@ class LayoutBench(Bench):
     def refresh_document(self) -> None:
         """List, entries and picture follow the document."""
         self.view.take()
+        if self.bay is not None:
+            self.bay.work.drawn = (self.view.bodies, self.view.layout_)
         layout = self.view.layout_
         space = self.view.space
         if layout is None or space is None:

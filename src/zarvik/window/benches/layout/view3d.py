@@ -63,6 +63,8 @@ class LayoutView(QWidget):
         self.part = ""  # the part that is chosen, with an arrow each way
         self.obstacles: tuple[Obstacle, ...] = ()
         self.near: list[Near] = []  # what is too near to what stands in the bay
+        self.moves: dict[str, np.ndarray | None] = {}  # what is moved, and where to
+        self.spot: tuple[np.ndarray, str] | None = None  # a place that is pointed at, and words
         self.renderer = Renderer()
         self.renderer.drawn.connect(self._drawn)
         self._plain = False
@@ -89,6 +91,7 @@ class LayoutView(QWidget):
         space = space_of(project)
         things = obstacles_of(project)
         if (space is not self.space and space != self.space) or things is not self.obstacles:
+            self.moves, self.spot = {}, None
             self.space, self.layout_, self.obstacles = space, laid(project), things
             self.bodies = bodies_of(space, self.layout_, things)
             self.near = [one for one in self.near if one.obstacle in things]
@@ -186,6 +189,7 @@ class LayoutView(QWidget):
             fired=self.space.head.cylinders if self.space is not None else 1,
             ratio=ratio,
             flat=self._plain,
+            moves=self.moves,
         )
 
     def _ask(self) -> None:
@@ -243,6 +247,7 @@ class LayoutView(QWidget):
             self._nearness(painter)
             self._ends(painter, self.layout_)
             self._handles(painter)
+            self._spot(painter)
         self._scale(painter)
         self._section(painter)
         self._triad(painter)
@@ -346,6 +351,26 @@ class LayoutView(QWidget):
             words = tr_format("{0}: {1}", one.obstacle.name, self.desk.text(one.gap, "length", places=0))
             self._plate(painter, QPointF(0.5 * (at.x() + other.x()) + 12.0, 0.5 * (at.y() + other.y()) - 14.0), words)
 
+    def show_moves(self, moves: dict[str, np.ndarray | None]) -> None:
+        """Draw some bodies (`scene.name_of`) elsewhere, or not at all (None)."""
+        if moves or self.moves:
+            self.moves = moves
+            self._changed()
+
+    def point_at(self, spot: tuple[np.ndarray, str] | None) -> None:
+        """A place (3) m that is pointed at with words, or none."""
+        self.spot = spot
+        self.update()
+
+    def _spot(self, painter: QPainter) -> None:
+        if self.spot is None:
+            return
+        at = self._at(self.spot[0])
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(current().accent), 3.0))
+        painter.drawEllipse(at, 11.0, 11.0)
+        self._plate(painter, at + QPointF(18.0, -14.0), self.spot[1], strong=True)
+
     def _handles(self, painter: QPainter) -> None:
         p = current()
         if self.part:
@@ -382,7 +407,7 @@ class LayoutView(QWidget):
         size = (4.0 * INCH if inch else 0.1) / self.eye.scale
         if not 24.0 < size < 0.4 * self.width():
             return
-        left, y = 84.0, self.height() - 14.0
+        left, y = 112.0, self.height() - 14.0
         painter.setPen(QPen(QColor(p.ink), 1.4))
         painter.drawLine(QPointF(left, y), QPointF(left + size, y))
         for x in (left, left + size):
