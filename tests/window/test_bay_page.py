@@ -13,6 +13,7 @@ from PySide6.QtTest import QTest
 from conftest import MakeWindow
 from made_bays import tarn_in_its_bay
 from zarvik.formats import shipped
+from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.layout.bay_page import BayPage
@@ -36,7 +37,7 @@ def of_shaft(page: BayPage) -> str:
 
 
 def wait_for(window: MainWindow, holds) -> None:  # type: ignore[no-untyped-def]
-    for _ in range(600):
+    for _ in range(2000):
         if holds():
             return
         pause(20)
@@ -221,3 +222,48 @@ def test_what_is_wrong_with_a_place_is_said_beside_it(open_window: MakeWindow) -
     assert settle(window)
     assert page.field_of(f"bay_objects.{key}.tapes") is None
     assert page.field_of(f"bay_objects.{key}.points") is not None
+
+
+def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
+    """Each that is chosen is the design at once, one step back for each; ways of another design are forgotten."""
+    project = tarn_in_its_bay()
+    window = open_window(project)
+    _, page = page_of(window)
+    page.show_mode("routes")
+    assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == ["intake", "hot_pipe", "cold_pipe", "exhaust"]
+    page.ways.runs.setCurrentIndex(page.ways.runs.findData("cold_pipe"))
+    page.ways.look.click()
+    wait_for(window, lambda: page.ways.list.count() > 2)
+    assert "least loss" in " ".join(row[0] for row in page.ways.table())
+    before = window.desk.project
+    page.ways.list.setCurrentRow(1)
+    assert settle(window)
+    assert window.desk.project.cold_pipe == page.ways.found[1].project.cold_pipe != before.cold_pipe
+    assert page.ways.list.count() > 2
+    page.ways.list.setCurrentRow(0)
+    assert settle(window)
+    window.session.undo()
+    window.session.undo()
+    assert settle(window)
+    assert window.desk.project.cold_pipe == before.cold_pipe
+    window.desk.edit("layout.head.flange", parse("15 mm", "length"))
+    assert settle(window)
+    assert page.ways.list.count() == 0
+    page.ways.runs.setCurrentIndex(page.ways.runs.findData("intake"))
+    page.ways.look.click()
+    assert settle(window)
+    assert page.ways.list.count() == 0
+
+
+def test_the_turbo_is_turned_from_the_menu(open_window: MakeWindow) -> None:
+    project = with_value(tarn_in_its_bay(), "layout.turbo.drain", parse("90 °", "angle"))
+    window = open_window(project)
+    _, page = page_of(window)
+    page.ask_clock()
+    wait_for(window, lambda: window.desk.project is not project)
+    assert settle(window)
+    assert abs(window.desk.project.layout.turbo.drain.si) != project.layout.turbo.drain.si
+    assert not any(check.id == "drain" and check.state == "fails" for check in window.desk.answer.check_results)
+    window.session.undo()
+    assert settle(window)
+    assert window.desk.project.layout.turbo.drain == project.layout.turbo.drain

@@ -139,7 +139,7 @@ def _making(words: Words) -> None:
     """What goes to the bench and is ticked off."""
     exporting = words.add_parser("export", help=tr("write fabrication lists: cut list, bend tables"))
     exporting.add_argument("file")
-    exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "bodies"), default="cutlist")
+    exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "bodies", "bay"), default="cutlist")
     exporting.add_argument("--run", help=tr("one pipe only: {0}, or a cylinder number for its primary").format(", ".join(RUNS)))
     exporting.add_argument("--out", metavar="FILE", help=tr("write to a file instead of standard output"))
     _force(exporting)
@@ -155,6 +155,7 @@ def _making(words: Words) -> None:
     routing.add_argument("file", help=tr("bay as JSON (see docs/bay-json.md), or a project with --run"))
     routing.add_argument("out", nargs="?", default="", help=tr("tubes as JSON, or the project to write; without it ways are only listed"))
     routing.add_argument("--run", metavar="RUN", default="", help=tr("a run of a project through its engine bay, as exhaust, or primaries"))
+    routing.add_argument("--wish", choices=("length", "bends", "loss", "fit"), help=tr("of several ways the best at this; each is solved"))
     routing.add_argument("--rounds", type=int, default=4, help=tr("how often shorter tubes are looked for"))
     routing.add_argument("--seconds", type=float, default=0.0, help=tr("look for so long instead"))
     routing.add_argument("--from", dest="start", metavar="TUBES", help=tr("tubes that went before the bay was changed"))

@@ -7,10 +7,13 @@ import sys
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
+from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.formats.paper_stamp import stamp
+from zarvik.project.document.document import Project
 from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import with_value
+from zarvik.project.fabrication.bay_sheets import bay_sheets
 from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import flanges, templates
 from zarvik.project.language.language import tr, tr_format
@@ -35,11 +38,12 @@ def export(given: argparse.Namespace) -> int:
     if not given.out:
         raise project_file.FileError(tr("enter a file: --out FILE.pdf, .svg or .dxf for drawings, .stl for bodies"))
     goal = Path(given.out)
-    if given.what == "bodies":
-        if goal.suffix.lower() != ".stl":
+    stl_wanted = goal.suffix.lower() == ".stl"
+    if given.what == "bodies" or (given.what == "bay" and stl_wanted):
+        if not stl_wanted:
             raise project_file.FileError(tr("bodies are written as .stl"))
-        return out_file(given, goal, stl.stl(bench_files.bodies(project, runs)))
-    drawings, faults = flanges(project) if given.what == "flange" else templates(project, runs if given.run else ())
+        return out_file(given, goal, stl.stl(bench_files.bay_bodies(project) if given.what == "bay" else bench_files.bodies(project, runs)))
+    drawings, faults = _drawn(project, given.what, runs if given.run else (), goal)
     for fault in faults:
         print(visible(fault))
     for drawing in drawings:
@@ -54,6 +58,13 @@ def export(given: argparse.Namespace) -> int:
     for path, _ in made:
         print(tr_format("wrote {0}", path))
     return GOOD
+
+
+def _drawn(project: Project, what: str, runs: tuple[str, ...], goal: Path) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
+    """The drawings that are asked for, and what cannot be drawn. The bay is drawn to fit a page of paper, at its true size elsewhere."""
+    if what == "bay":
+        return bay_sheets(project, scaled=goal.suffix.lower() == ".pdf"), ()
+    return flanges(project) if what == "flange" else templates(project, runs)
 
 
 def bends(given: argparse.Namespace) -> int:

@@ -21,6 +21,7 @@ from zarvik.formats.atomic_writer import FileError
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.language.language import tr, tr_format
+from zarvik.project.routing.alternatives import alternatives, chosen, words_of
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.primaries import routed_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
@@ -61,6 +62,8 @@ def _run(given: argparse.Namespace) -> int:
     run = run_place(project, given.run)
     heat = heat_gaps(project, run)
     units, best = project.shown_units, None
+    if given.wish:
+        return _wished(given, project, run, heat, goal)
     for best in routes(project, run, heat, seed=given.seed):
         print(tr_format("{0}, {1} bends, {2} in all", figure(best.length, "length", units), best.bends, figure(best.turn, "angle", units)))
     if best is None:
@@ -68,6 +71,20 @@ def _run(given: argparse.Namespace) -> int:
         return FAILING
     if goal is not None:
         project_file.write(with_route(project, run, best), goal)
+        print(tr_format("wrote {0}", goal))
+    return GOOD
+
+
+def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[str, float], goal: Path | None) -> int:
+    """Several ways of a run, and the one that is best at what is wished for."""
+    found = alternatives(project, run, heat)
+    if not found:
+        print(no_way(project, run, heat))
+        return FAILING
+    for one in found:
+        print(words_of(project, one))
+    if goal is not None:
+        project_file.write(chosen(found, given.wish).project, goal)
         print(tr_format("wrote {0}", goal))
     return GOOD
 

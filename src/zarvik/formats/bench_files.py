@@ -7,16 +7,19 @@ from pathlib import Path
 
 import numpy as np
 
+from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, turbo_bodies
+from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.layout.mesh import tube
 from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
 from zarvik.formats.paper_stamp import PaperStamp, stamp
+from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import sheets
-from zarvik.project.layout.layout import all_runs, layout, place_of
+from zarvik.project.layout.layout import all_runs, layout, place_of, space_of
 
 
 def names(drawings: Sequence[Drawing], goal: Path) -> list[Path]:
@@ -60,6 +63,20 @@ def bodies(project: Project, runs: Sequence[str]) -> list[tuple[np.ndarray, np.n
     if not found:
         raise Fault("no tube with a length")
     return found
+
+
+def bay_bodies(project: Project) -> list[tuple[np.ndarray, np.ndarray]]:
+    """Everything that stands in the bay, the pipes, turbo, core and engine among it, as corners m and triangles. Raises Fault where there
+    is nothing."""
+    space, found = space_of(project), layout(project)
+    tubes = [tube(line.placed) for line in found.lines if line.placed]
+    solid = [body for one in obstacles_of(project) for body in one.bodies]
+    solid += [*engine_bodies(space, found), *cooler_bodies(space, found)]
+    solid += [body for turbo in (() if space.blown else found.turbos) for body in turbo_bodies(turbo)]
+    every = [body for body in (*tubes, *(triangles_of(body) for body in solid)) if len(body[1])]
+    if not every:
+        raise Fault("nothing is laid out yet")
+    return every
 
 
 def _other(key: str) -> bool:

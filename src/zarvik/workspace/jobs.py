@@ -50,6 +50,8 @@ from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
+from zarvik.project.routing.alternatives import Alternative, alternatives
+from zarvik.project.routing.clocking import clocked
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.primaries import routed_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
@@ -67,7 +69,7 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
-BAY, ROUTE, SCAN, WORK = "bay", "route", "scan", "bay_work"
+BAY, ROUTE, SCAN, WORK, WAYS, CLOCK = "bay", "route", "scan", "bay_work", "ways", "clock"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
@@ -331,6 +333,39 @@ def bay_of(project: Project) -> Job:
         return near_of(space_of(project), layout(project), obstacles_of(project))
 
     return Job(BAY, project, work, lane="work", pause=0.05)
+
+
+def ways_of(project: Project, run: str) -> Job:
+    """Several ways of a run through the engine bay, each solved."""
+
+    def work(watch: JobProgress) -> tuple[Alternative, ...]:
+        watch(0.0)
+        try:
+            heat = heat_gaps(project, run)
+            found = alternatives(project, run, heat, progress=watch)
+            if not found:
+                raise JobError(no_way(project, run, heat))
+            return found
+        except ProjectProblems as error:
+            raise JobError(str(error)) from None
+        except (EntryError, ValueError) as error:
+            raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
+
+    return Job(WAYS, (project, run), work, lane="work", title="Routing a pipe")
+
+
+def clock_of(project: Project) -> Job:
+    """The document with its turbo turned in its housings, and how, in words."""
+
+    def work(watch: JobProgress) -> tuple[Project, str]:
+        watch(0.0)
+        try:
+            found = clocked(project, watch)
+        except ValueError as error:
+            raise JobError(reason(error)) from None
+        return found.project, found.words
+
+    return Job(CLOCK, (project, ""), work, lane="work", title="Turning the turbo")
 
 
 def work_of(project: Project) -> Job:

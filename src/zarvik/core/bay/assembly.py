@@ -455,7 +455,7 @@ class Disassembly:
         """The part among `candidates` that comes out with the fewest pulls; turns last (`turned`: or not at all)."""
         found: Step | None = None
         for part in sorted(candidates, key=lambda p: (not p.soft, len(p.points))):
-            step = self._pulled(part, present)
+            step = self.pulled(part, present)
             if step is not None and (found is None or step.pulls < found.pulls):
                 found = step
                 if step.pulls <= 2:
@@ -491,26 +491,26 @@ class Disassembly:
         it never does."""
         mine = [step.part for step in order if step.part is not target]
         present, gone = list(self.parts), list[Part]()
-        if self._pulled(target, present) is not None:
+        if self.pulled(target, present) is not None:
             return ()
         for part in mine:
             present.remove(part)
             gone.append(part)
-        if self._pulled(target, present) is None:
+        if self.pulled(target, present) is None:
             for part in [one for one in present if not one.own and one is not target]:
-                if self._pulled(part, present) is not None:
+                if self.pulled(part, present) is not None:
                     present.remove(part)
                     gone.append(part)
-            if self._pulled(target, present) is None:
+            if self.pulled(target, present) is None:
                 return None
         # What does not have to be out stays in
         for part in gone[::-1]:
             back = [*present, part]
-            if self._pulled(target, back) is not None:
+            if self.pulled(target, back) is not None:
                 present, gone = back, [one for one in gone if one is not part]
         return tuple(gone)
 
-    def _pulled(self, part: Part, present: Sequence[Part]) -> Step | None:
+    def pulled(self, part: Part, present: Sequence[Part]) -> Step | None:
         """How a part comes out by straight pulls, None where it does not; a hose is bent out of the way."""
         moving = self.moving(part, present)
         if part.soft:

@@ -15,9 +15,9 @@ from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.run import Segment
-from zarvik.core.routing.bay import Bay, End, Tube
+from zarvik.core.routing.bay import Bay, End
 from zarvik.core.routing.grid import tightest
-from zarvik.core.routing.search import Router
+from zarvik.core.routing.search import Routed, Router
 from zarvik.core.solids.bodies import Body, Shape
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.document.document import Project
@@ -139,7 +139,7 @@ def routes(
     stretch = stretch_of(project, run)
     for number, found in enumerate(Router(bay_of(project, stretch, heat), seed).answers(ROUNDS), 1):
         progress(1.0 - 0.8**number)
-        yield _route(stretch, found.tubes[0], found.inspection.lengths[0])
+        yield route_of(stretch, found)
 
 
 def no_way(project: Project, run: str, heat: Mapping[str, float] | None = None) -> str:
@@ -165,7 +165,9 @@ def _said(name: str) -> str:
     return tr(RUN_TITLES.get(run, "Primary" if run == "primary" else name))
 
 
-def _route(stretch: Stretch, tube: Tube, length: float) -> Route:
+def route_of(stretch: Stretch, found: Routed) -> Route:
+    """What a router `found` for a stretch, as pieces."""
+    tube, length = found.tubes[0], found.inspection.lengths[0]
     segments = segments_of(stretch.start, stretch.goal.origin, tube, stretch.bore, 0.5 * (stretch.diameter - stretch.bore))
     return Route(segments, length, len(tube.radii), sum(s.angle for s in segments))
 

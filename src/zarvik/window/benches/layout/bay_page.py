@@ -20,6 +20,7 @@ from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import has_cast_manifold
 from zarvik.project.units.units import EntryError
+from zarvik.window.benches.layout.routes_page import RoutesPage
 from zarvik.window.benches.layout.work_page import MODES, WorkPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
@@ -29,9 +30,9 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.workspace import jobs
 from zarvik.workspace.job_store import DONE, JobResult
-from zarvik.workspace.jobs import BAY, ROUTE, bay_of, route_of, scan_of
+from zarvik.workspace.jobs import BAY, ROUTE, bay_of, clock_of, route_of, scan_of
 
-OBJECTS = "objects"
+OBJECTS, ROUTES = "objects", "routes"
 MOST_DRAWN = 8  # plates in the picture: more hide each other
 _WHAT = ("name", "kind", "shape", "measured")
 _TURN = ("heading", "pitch")
@@ -105,14 +106,16 @@ class BayPage(QWidget):
         column.setSpacing(5)
         self.mode = QComboBox()
         self.mode.setAccessibleName(tr("What is shown of the engine bay"))
-        for key, words in {OBJECTS: "Objects in the bay", **MODES}.items():
+        for key, words in {OBJECTS: "Objects in the bay", ROUTES: "Pipe routes", **MODES}.items():
             self.mode.addItem(tr(words), key)
         self.mode.activated.connect(lambda _: self.show_mode(self.mode.currentData()))
         outer.addWidget(self.mode)
         outer.addWidget(self.objects, 1)
         self.work = WorkPage(desk, self)
-        self.work.hide()
-        outer.addWidget(self.work, 1)
+        self.ways = RoutesPage(desk, self)
+        for page in (self.work, self.ways):
+            page.hide()
+            outer.addWidget(page, 1)
         self.none = Paragraph(
             tr("Add what stands in the engine bay, or start with a common bay and correct it with a tape. Pipes are checked against it.")
         )
@@ -174,21 +177,27 @@ class BayPage(QWidget):
                 menu.addAction(run_title(self.desk.project, run), partial(self.ask_route, run))
         if not has_cast_manifold(self.desk.project):
             menu.addAction(tr("All primaries"), partial(self.ask_route, PRIMARIES))
+        if not self.desk.project.blower.fitted and self.desk.project.chosen is not None:
+            menu.addSeparator()
+            menu.addAction(tr("Turn the turbo in its housings"), self.ask_clock)
 
     # What is shown
 
     def show_mode(self, mode: str) -> None:
         """The objects, or one of the modes of the work."""
         self.mode.setCurrentIndex(self.mode.findData(mode))
-        work = mode != OBJECTS
-        self.objects.setVisible(not work)
+        work = mode in MODES
+        self.objects.setVisible(mode == OBJECTS)
         self.work.setVisible(work)
+        self.ways.setVisible(mode == ROUTES)
         if work:
             self.near_found.emit([])
             self.work.show_mode(mode)
-        else:
-            self.work.left()
-            self.near_found.emit(worst_of(self.found))
+            return
+        self.work.left()
+        self.near_found.emit(worst_of(self.found))
+        if mode == ROUTES:
+            self.ways.refresh()
 
     def refresh(self) -> None:
         """List and entries follow the document; gaps are asked for."""
@@ -197,8 +206,9 @@ class BayPage(QWidget):
         self.none.setVisible(not project.bay_objects)
         self.remove.setEnabled(bool(project.bay_objects))
         self._fill(project)
-        if self.mode.currentData() != OBJECTS:
+        if self.mode.currentData() in MODES:
             self.work.refresh()
+        self.ways.refresh()
         if project.bay_objects:
             self.desk.ask(bay_of(project))
         else:
@@ -308,24 +318,30 @@ class BayPage(QWidget):
         """Have a pipe routed."""
         self.desk.ask(route_of(self.desk.project, run), again=True)
 
+    def ask_clock(self) -> None:
+        """Have drain and compressor cover turned to where they fall and where the charge pipe is short."""
+        self.desk.ask(clock_of(self.desk.project), again=True)
+
     def _hear(self, reply: JobResult) -> None:
         if reply.key == BAY and reply.state == DONE and reply.job.of is self.desk.project:
             self.found = reply.value
             self._fill(self.desk.project)
-            if self.mode.currentData() == OBJECTS:
+            if self.mode.currentData() not in MODES:
                 self.near_found.emit(worst_of(self.found))
         if reply.key == ROUTE and reply.state == DONE:
             self._routed(reply)
-        if reply.key == jobs.SCAN and reply.state == DONE:
-            self._scanned(reply)
+        if reply.key in (jobs.SCAN, jobs.CLOCK) and reply.state == DONE:
+            self._taken(reply, tr("Import a scan") if reply.key == jobs.SCAN else tr("Turn the turbo"))
 
-    def _scanned(self, reply: JobResult) -> None:
+    def _taken(self, reply: JobResult, title: str) -> None:
+        """What a job made of the document is taken, as one step."""
         if reply.job.of[0] is not self.desk.project:
             self.desk.notice.emit(tr("The design has changed: try again"))
             return
         changed, words = reply.value
-        self.desk.change(tr("Import a scan"), changed)
-        self.list.setCurrentRow(self.list.count() - 1)
+        self.desk.change(title, changed)
+        if reply.key == jobs.SCAN:
+            self.list.setCurrentRow(self.list.count() - 1)
         self.desk.notice.emit(words)
 
     def _routed(self, reply: JobResult) -> None:

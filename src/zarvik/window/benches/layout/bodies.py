@@ -11,13 +11,13 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
+from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import RingMesh, skins, tube
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
-from zarvik.core.solids.bodies import Body as Solid
-from zarvik.core.solids.bodies import Shape, moved
+from zarvik.core.solids.bodies import moved
 from zarvik.window.theme.palette import between, current
 
 BETWEEN, BELOW = 0.1, 0.05  # m between the lines of the ground, how far below everything it lies
@@ -217,25 +217,12 @@ def _things(obstacles: Sequence[Obstacle]) -> Iterator[Body]:
     for one in obstacles:
         tint = UNKNOWN if one.kind == "unknown" or not one.sure else WALL if one.kind in WALLS else THING
         for number, body in enumerate(one.bodies):
-            yield Body(f"{THING}:{one.id}:{number}", *_thing(body), tint)
+            yield Body(f"{THING}:{one.id}:{number}", *triangles_of(body), tint)
         if one.motion is not None:
             ends = {(one.motion.low, 0.0), (one.motion.high, 1.0)} - {(0.0, 0.0)}
             for end, pose in enumerate(sorted(ends)):
                 for number, body in enumerate(one.bodies):
-                    yield Body(f"{SWEPT}:{one.id}:{end}:{number}", *_thing(moved(body, *one.motion.at(*pose))), SWEPT)
-
-
-def _thing(body: Solid) -> tuple[np.ndarray, np.ndarray]:
-    """Corners m and triangles of a body in the bay."""
-    if body.mesh is not None:
-        return body.mesh.corners, body.mesh.triangles
-    axes = body.axes[[2, 1, 0]].T  # along its length last
-    axes = axes if np.linalg.det(axes) > 0.0 else axes * np.array([-1.0, 1.0, 1.0])
-    if body.shape is Shape.BOX:
-        long, wide, high = 2.0 * body.half
-        return box(Frame(body.centre - 0.5 * long * axes[:, 2], axes), high, wide, long)
-    radius, half = body.half[0], max(body.half[1], 1e-4)
-    return _straight(Frame(body.centre - half * axes[:, 2], axes), 2.0 * half, 0.02 * radius, radius)
+                    yield Body(f"{SWEPT}:{one.id}:{end}:{number}", *triangles_of(moved(body, *one.motion.at(*pose))), SWEPT)
 
 
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:

@@ -1,0 +1,94 @@
+"""Ways of a pipe through the bay beside each other: chosen ones are taken into the design at once, undo goes back."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QListWidget, QPushButton, QVBoxLayout, QWidget
+
+from zarvik.project.document.document import Project
+from zarvik.project.document.places import RUNS, get, run_title
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.routing.alternatives import Alternative, words_of
+from zarvik.window.desk import Desk
+from zarvik.window.parts.copying import offer_copy
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import WAYS, ways_of
+
+
+class RoutesPage(QWidget):
+    """A pipe, the ways that were found for it, and which of them is in use."""
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.found: tuple[Alternative, ...] = ()
+        self.run = ""
+        self._of: Project | None = None  # the design that they were found for
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.runs = QComboBox()
+        self.runs.setAccessibleName(tr("Pipe"))
+        column.addWidget(self.runs)
+        self.look = QPushButton(tr("Find routes"))
+        self.look.setToolTip(plain_tip(tr("Several ways round what stands in the bay, each solved for its loss")))
+        self.look.clicked.connect(self.ask)
+        column.addWidget(self.look)
+        self.head = Paragraph("")
+        column.addWidget(self.head)
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("Pipe routes"))
+        self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentRowChanged.connect(self._chosen)
+        offer_copy(self.list, self.table)
+        column.addWidget(self.list, 1)
+        desk.job_changed.connect(self._hear)
+
+    def refresh(self) -> None:
+        """The pipes of the document; ways of another design are forgotten."""
+        project = self.desk.project
+        runs = [run for run in RUNS if run != "manifold" and get(project, run)]
+        if runs != [self.runs.itemData(i) for i in range(self.runs.count())]:
+            now = self.runs.currentData()
+            self.runs.clear()
+            for run in runs:
+                self.runs.addItem(run_title(project, run), run)
+            self.runs.setCurrentIndex(max(self.runs.findData(now or "exhaust"), 0))
+        if project is not self._of and all(project is not one.project for one in self.found):
+            self.found, self._of = (), None
+            self._fill()
+
+    def ask(self) -> None:
+        """Have ways looked for."""
+        self.run = self.runs.currentData() or ""
+        if self.run:
+            self.head.setText(tr("Looking for routes"))
+            self.desk.ask(ways_of(self.desk.project, self.run), again=True)
+
+    def table(self) -> list[list[str]]:
+        """The ways in words."""
+        return [[tr("Pipe routes")], *([words_of(self.desk.project, one)] for one in self.found)]
+
+    def _hear(self, reply: JobResult) -> None:
+        if reply.key != WAYS or reply.state not in (DONE, FAILED):
+            return
+        project, _ = reply.job.of
+        if project is not self.desk.project:
+            return
+        self.found, self._of = (reply.value, project) if reply.state == DONE else ((), None)
+        self._fill()
+
+    def _fill(self) -> None:
+        self.list.blockSignals(True)
+        self.list.clear()
+        self.list.addItems([words_of(self.desk.project, one) for one in self.found])
+        self.list.setCurrentRow(-1)
+        self.list.blockSignals(False)
+        self.head.setText(tr_format("{0} routes: choose one to take it", len(self.found)) if self.found else "")
+
+    def _chosen(self, row: int) -> None:
+        if 0 <= row < len(self.found) and self.found[row].project is not self.desk.project:
+            self.desk.change(tr_format("Route: {0}", run_title(self.desk.project, self.run).lower()), self.found[row].project)
