@@ -29,18 +29,25 @@ from made_bays import bay_of
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer, completed
+from zarvik.core.bay.access import reaches
+from zarvik.core.bay.assembly import Disassembly, parts_of
+from zarvik.core.bay.clearance import near, roll_of
+from zarvik.core.bay.scan import scan
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.routing.search import Router, followed
-from zarvik.core.solids.distance import nearest
+from zarvik.core.solids.distance import NUMBERS, nearest
 from zarvik.core.tracing.follow import trace_between
 from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.stages import asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
+from zarvik.project.bay.objects import obstacles_of
+from zarvik.project.bay.ready import with_ready
+from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.cures.cures import proved
 from zarvik.project.designs import ALL_FREE, Search, with_free
 from zarvik.project.document.document import Project
@@ -254,9 +261,41 @@ def in_space(project: Project) -> None:
     print(f"  four primaries from nothing    {time.perf_counter() - begin:9.2f} s")
 
 
+def engine_bay() -> None:
+    """What stands in a bay of thirty-five objects with an engine that rolls: gaps, tools, order, a scan of many triangles."""
+    project = with_ready(shipped.demo("tarn"), "moving")
+    space, found, obstacles = space_of(project), layout(project), obstacles_of(project)
+    rows = connections_of(project)
+    unit = timed(lambda: near(found, obstacles, space.cooler))
+    print("an engine bay")
+    print(f"  gaps of everything to {len(obstacles)} objects {1e3 * unit:7.0f} ms at rest")
+    rolled = timed(lambda: near(found, obstacles, space.cooler, roll=roll_of(space)))
+    print(f"    and when the engine rolls        {1e3 * rolled:7.0f} ms   ratio {rolled / unit:.1f}")
+    got = timed(lambda: reaches(space, found, tuple(list(obstacles)), rows))
+    print(f"  tools at every joint               {1e3 * got:7.0f} ms   ratio {got / unit:.1f}")
+    parts, fixed = parts_of(space, found, obstacles, rows, {})
+    begin = time.perf_counter()
+    order = Disassembly(parts, fixed).whole()
+    print(
+        f"  order of {len(order.steps)} parts                  {1e3 * (time.perf_counter() - begin):7.0f} ms   ratio"
+        f" {(time.perf_counter() - begin) / unit:.0f}, {len(order.stuck)} do not go in"
+    )
+    steps = np.linspace(-1.0, 1.0, 600)
+    x, y = np.meshgrid(steps, steps)
+    corners = 700.0 * np.column_stack([x.ravel(), y.ravel(), 0.2 * np.sin(4.0 * x.ravel()) * np.cos(3.0 * y.ravel())])
+    first = (np.arange(599)[:, None] * 600 + np.arange(599)).ravel()
+    triangles = np.vstack([np.column_stack([first, first + 1, first + 601]), np.column_stack([first, first + 601, first + 600])])
+    begin = time.perf_counter()
+    read = scan(corners, triangles)
+    print(
+        f"  a scan of {read.triangles:,} triangles       {time.perf_counter() - begin:7.1f} s to {len(read.mesh.triangles):,}, true to"
+        f" {1e3 * read.beside:.1f} mm   (target: seconds for a million)"
+    )
+
+
 def routing() -> None:
     """Tubes through bays made up by chance: to the first answer, what five seconds are worth against a minute, a body that is dragged."""
-    rows = np.zeros((40, 18))
+    rows = np.zeros((40, NUMBERS))
     rows[:, 5] = rows[:, 9] = rows[:, 13] = 1.0
     unit = timed(lambda: [nearest(rows, 0.1, 0.2, 0.3, False, 9.0) for _ in range(1000)])
     print("tubes through a bay")
@@ -473,6 +512,7 @@ def main() -> None:
     designing(project)
     in_space(project)
     routing()
+    engine_bay()
     keystrokes(project)
     scrubbing(project)
     largest()

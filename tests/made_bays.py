@@ -64,9 +64,9 @@ BASE = Bay(
 )
 
 
-def tarn_in_its_bay() -> Project:
-    """Tarn in a common bay, with an exhaust that is to end under the floor."""
-    project = with_ready(shipped.demo("tarn"), "lengthways")
+def tarn_in_its_bay(*, moving: bool = False) -> Project:
+    """Tarn in a common bay, with an exhaust that is to end under the floor; `moving`: with all that moves there."""
+    project = with_ready(shipped.demo("tarn"), "moving" if moving else "lengthways")
     for name, value in {"along": "1500 mm", "up": "-480 mm", "out": "-20 mm"}.items():
         project = with_value(project, f"layout.tail.{name}", parse(value, "length"))
     project = with_value(project, "layout.tail.heading", parse("90 °", "angle"))

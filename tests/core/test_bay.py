@@ -11,6 +11,7 @@ import trimesh
 from scipy.spatial.transform import Rotation
 
 from zarvik.core.answer.answer import answer
+from zarvik.core.bay.belts import Pulley, belt_run
 from zarvik.core.bay.clearance import Near, Obstacle, near
 from zarvik.core.bay.kinds import KINDS, read
 from zarvik.core.checks.check_result import CheckResult
@@ -180,3 +181,23 @@ def test_turbo_and_core_are_looked_at(tarn: Layout) -> None:
     assert gaps[0].gap == pytest.approx(0.02, abs=0.006)  # the skin is looked at every 30 mm
     assert isinstance(gaps[0], Near)
     assert math.isfinite(gaps[0].gap)
+
+
+def test_a_belt_that_goes_round_too_little() -> None:
+    """A quarter turn round what it drives; an idler on its back may have less."""
+    far = box((9.0, 9.0, 9.0), (0.1, 0.1, 0.1))
+    round_all = [Pulley(0, 0, 0.16), Pulley(0.2, 0.15, 0.06), Pulley(0.25, -0.15, 0.13)]
+    idle = [*round_all[:2], Pulley(0.21, 0.0, 0.05, True), round_all[2]]
+    flat = [Pulley(0, 0, 0.1), Pulley(0.03, 0.25, 0.06), Pulley(0, 0.5, 0.1)]
+    assert judged(dataclasses.replace(far, belt=belt_run(round_all)))["bay_belt"].state == OK
+    found = belt_run(idle)
+    assert min(found.wraps) == found.wraps[2] < 0.5 * math.pi
+    assert judged(dataclasses.replace(far, belt=found))["bay_belt"].state == OK
+    assert judged(dataclasses.replace(far, belt=belt_run(flat)))["bay_belt"].state == MARGINAL
+
+
+def test_what_is_wrong_with_a_place_is_to_be_done() -> None:
+    far = dataclasses.replace(box((9.0, 9.0, 9.0), (0.1, 0.1, 0.1)), faults=("it has no points",), sure=False)
+    found = judged(far)["bay_unsure"]
+    assert found.state == "to_do"
+    assert dict(found.text.figures)["fault"] == "it has no points"

@@ -275,6 +275,8 @@ def test_belts_in_closed_form() -> None:
     assert len(belt_bodies("belt", run, -0.1, 0.02)) == 8
     with pytest.raises(Fault, match="1 and 2 overlap"):
         belt_run([Pulley(0, 0, 0.2), Pulley(0, 0.1, 0.1)])
+    with pytest.raises(Fault, match="does not touch pulley 2"):
+        belt_run([Pulley(0, 0, 0.1), Pulley(0.002, 0.25, 0.06), Pulley(0, 0.5, 0.1)])
     with pytest.raises(Fault, match="two pulleys"):
         belt_run([Pulley(0, 0, 0.2)])
 

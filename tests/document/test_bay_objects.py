@@ -375,7 +375,7 @@ def test_a_scan_in_inches_is_put_in_its_place(tmp_path: Path, capsys: pytest.Cap
 
 def test_a_hostile_bay_raises_nothing() -> None:
     dice = np.random.default_rng(11)
-    for number in range(25):
+    for number in range(12):
         project = shipped.demo("tarn")
         names = [f"N{k}" for k in range(6)]
         for name in names:
@@ -413,3 +413,50 @@ def test_the_work_in_a_bay_from_the_command_line(tmp_path: Path, capsys: pytest.
     moth = tmp_path / "moth.zarvik.json"
     project_file.write(shipped.demo("moth"), moth)
     assert cli.main(["bay", str(moth)]) == 0
+
+
+def test_primaries_of_a_made_up_v8_in_a_scanned_bay(tmp_path: Path) -> None:
+    """A V engine with eight cylinders in a tub of firewall and rails that was scanned: two to four bends each, none above 120 degrees,
+    equal on both banks, clear of the scan."""
+    project = shipped.demo("fell").model_copy(update={"primaries": ()})
+    project = with_value(with_value(project, "engine.cylinders", parse("8", "count")), "layout.head.order", "")
+    boxes = (((760, -60, -300), (20, 760, 1500)), ((200, -260, 330), (1500, 110, 70)), ((200, -260, -930), (1500, 110, 70)))
+    tub = trimesh.util.concatenate([trimesh.creation.box(size).apply_translation(place) for place, size in boxes])
+    tub.subdivide().subdivide().export(tmp_path / "tub.ply")
+    project, _ = with_scan(project, tmp_path / "tub.ply", kind="panel")
+    marks = "; ".join(f"{place} = {place}" for place in ("760 320 450", "-550 -260 330", "200 -260 -930"))
+    project = with_value(project, f"bay_objects.{project.bay_objects[-1].id}.aligned", marks)
+    changed, words = routed_primaries(project)
+    assert changed is not None, words
+    assert "8 primaries" in words
+    found, space = layout(changed), space_of(changed)
+    lengths = [line.length for line in found.primaries]
+    assert len(lengths) == 8
+    assert (max(lengths) - min(lengths)) / np.mean(lengths) < space.spread + 1e-6
+    for line in found.primaries:
+        bends = [part.segment.angle for part in line.placed if part.segment.bends]
+        assert 2 <= len(bends) <= 4
+        assert max(bends) < math.radians(120.5)
+        assert end_miss(line) < 1.0
+    assert {line.bank for line in found.primaries} == {0, 1}
+    for one in near_of(space, found, obstacles_of(changed)):
+        if one.line.startswith("primary"):
+            assert one.gap > one.obstacle.room - 1e-3
+
+
+def test_all_that_moves_in_a_bay() -> None:
+    """Thirty-five objects, five of which move, and an engine that rolls: exhaust and cold pipe laid clear of all of it."""
+    project = tarn_in_its_bay(moving=True)
+    found = obstacles_of(project)
+    assert len(found) >= 30
+    assert not [one.faults for one in found if one.faults]
+    assert sum(one.motion is not None for one in found) >= 5
+    assert sum(one.belt is not None for one in found) == 1
+    assert project.layout.head.roll.si > 0.0
+    for run in ("exhaust", "cold_pipe"):
+        project = with_route(project, run, next(iter(routes(project, run, heat_gaps(project, run)))))
+    near_ones = near_of(space_of(project), layout(project), obstacles_of(project))
+    for one in near_ones:
+        if one.line in ("exhaust", "cold_pipe"):
+            assert one.gap > one.obstacle.room - 1e-3, one.obstacle.name
+    assert any(one.moving for one in near_ones)

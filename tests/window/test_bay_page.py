@@ -233,13 +233,13 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
     assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == ["intake", "hot_pipe", "cold_pipe", "exhaust"]
     page.ways.runs.setCurrentIndex(page.ways.runs.findData("cold_pipe"))
     page.ways.look.click()
-    wait_for(window, lambda: page.ways.list.count() > 2)
+    wait_for(window, lambda: page.ways.list.count() > 1)
     assert "least loss" in " ".join(row[0] for row in page.ways.table())
     before = window.desk.project
     page.ways.list.setCurrentRow(1)
     assert settle(window)
     assert window.desk.project.cold_pipe == page.ways.found[1].project.cold_pipe != before.cold_pipe
-    assert page.ways.list.count() > 2
+    assert page.ways.list.count() > 1
     page.ways.list.setCurrentRow(0)
     assert settle(window)
     window.session.undo()
@@ -257,6 +257,7 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
 
 def test_the_turbo_is_turned_from_the_menu(open_window: MakeWindow) -> None:
     project = with_value(tarn_in_its_bay(), "layout.turbo.drain", parse("90 °", "angle"))
+    project = with_value(project, "layout.cooler_in.placed", "free")  # a charge pipe without an end is not laid
     window = open_window(project)
     _, page = page_of(window)
     page.ask_clock()

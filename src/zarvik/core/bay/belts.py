@@ -11,6 +11,7 @@ import numpy as np
 from zarvik.core.common.sentences import Fault
 from zarvik.core.solids.bodies import Body, Shape
 
+MOST_WRAP = math.radians(320.0)  # round one pulley: more is less than nothing the other way round
 THICK = 0.005  # m of a ribbed belt; common practice, no source
 
 
@@ -26,11 +27,13 @@ class Pulley:
 
 @dataclass(frozen=True, eq=False)
 class BeltRun:
-    """A belt: its `length` m; how far it goes round each pulley (`wraps`, rad); where its straights begin and end (`spans`: up, out m)."""
+    """A belt: its `length` m; how far it goes round each pulley (`wraps`, rad); where its straights begin and end (`spans`: up, out m);
+    which pulleys its back runs on (`backs`): those only guide it."""
 
     length: float
     wraps: tuple[float, ...]
     spans: tuple[tuple[tuple[float, float], tuple[float, float]], ...]
+    backs: tuple[bool, ...]
 
 
 def belt_run(pulleys: Sequence[Pulley]) -> BeltRun:
@@ -59,9 +62,11 @@ def belt_run(pulleys: Sequence[Pulley]) -> BeltRun:
     wraps = []
     for k, radius in enumerate(signed):
         wrap = math.copysign(1.0, radius) * (angles[k] - angles[k - 1]) % (2.0 * math.pi)
+        if wrap > MOST_WRAP:
+            raise Fault("the belt does not touch pulley {0}", k + 1)
         wraps.append(wrap)
         length += abs(float(radius)) * wrap
-    return BeltRun(length, tuple(wraps), tuple(spans))
+    return BeltRun(length, tuple(wraps), tuple(spans), tuple(one.back for one in pulleys))
 
 
 def belt_bodies(name: str, pulleys: Sequence[Pulley], along: float, width: float) -> tuple[Body, ...]:

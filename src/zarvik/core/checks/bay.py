@@ -21,7 +21,7 @@ from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 ROOM_CHECK = Check("bay_room", "Clearance in the engine bay", about="layout", breaks=True)
 HEAT_CHECK = Check("bay_heat", "Heat clearance in the engine bay", about="layout", breaks=True)
 BELT_CHECK = Check("bay_belt", "Accessory belt wrap", about="layout")
-LEAST_WRAP = 0.5 * math.pi  # rad round any pulley but a tensioner; common practice, no source
+LEAST_WRAP = 0.5 * math.pi  # rad round any pulley that drives or is driven; common practice, no source
 UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
 PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler"}
 PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
@@ -69,7 +69,7 @@ def check(case: Case) -> list[CheckResult]:
 
 def _belt(name: str, belt: BeltRun) -> Iterator[CheckResult]:
     """How long a belt is, and whether it goes far enough round each pulley that drives or is driven."""
-    worst = min(range(len(belt.wraps)), key=lambda k: belt.wraps[k])
+    worst = min(range(len(belt.wraps)), key=lambda k: (belt.backs[k], belt.wraps[k]))
     yield BELT_CHECK.check_result(
         message(
             "“{name}” is {length} long; it goes {wrap} round pulley {number}, the least of them",
