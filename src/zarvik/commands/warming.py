@@ -18,6 +18,9 @@ from zarvik.core.layout.frame import start
 from zarvik.core.routing.bay import Bay, End
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Router
+from zarvik.core.solids.bodies import of_mesh, packed
+from zarvik.core.solids.distance import nearest
+from zarvik.core.solids.meshes import Mesh, plate
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import shipped
@@ -29,7 +32,7 @@ from zarvik.project.manifold.primaries import fitted_run
 
 def warm() -> None:
     """Call every kernel with what it is called with in the program: an answer, a pull, a throttle that shuts, a part beside a hot pipe, a
-    gap that is closed, a traced line, a map read by speed and by pressure ratio, a primary that is fitted."""
+    gap that is closed, a traced line, a map read by speed and by pressure ratio, a primary that is fitted, tubes through a bay, a scan."""
     project = shipped.demo(shipped.DEFAULT_DEMO)
     found = whole_answer(project)
     build = assemble(project)
@@ -42,6 +45,11 @@ def warm() -> None:
     lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
     _route()
+    # A closed scan in cells, and distances from it
+    solid = plate(np.array([[0.0, 0.0, 0.0], [0.05, 0.0, 0.0], [0.0, 0.05, 0.0]]), 0.02)
+    scanned = of_mesh("", Mesh(solid.corners, solid.triangles))
+    for in_cells in (False, True):
+        nearest(packed([scanned], in_cells=in_cells), 0.1, 0.1, 0.1, False, 1.0)
 
 
 def _route() -> None:
