@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import random
 from pathlib import Path
 
 import numpy as np
@@ -18,7 +19,8 @@ from zarvik.core.checks.layout import GRIP, clearance, end_miss
 from zarvik.core.common.sentences import Fault
 from zarvik.core.solids.bodies import extent
 from zarvik.formats import project_file, shipped
-from zarvik.formats.scan_file import with_scan
+from zarvik.formats.atomic_writer import FileError
+from zarvik.formats.scan_file import read_scan, with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import new_object, obstacles_of, placed_objects, without_object
 from zarvik.project.bay.placing import Placed
@@ -460,3 +462,27 @@ def test_all_that_moves_in_a_bay() -> None:
         if one.line in ("exhaust", "cold_pipe"):
             assert one.gap > one.obstacle.room - 1e-3, one.obstacle.name
     assert any(one.moving for one in near_ones)
+
+
+def test_damaged_scans_are_said_in_one_sentence(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Bytes changed, cut out and put in at random: a scan, or one sentence; nothing else, and no traceback beside it."""
+    dice = random.Random(6)
+    ring = trimesh.creation.torus(0.5, 0.1, 12, 6)
+    for kind in ("stl", "ply", "obj"):
+        path = tmp_path / f"ring.{kind}"
+        ring.export(path)
+        whole = path.read_bytes()
+        for _ in range(40):
+            torn = bytearray(whole)
+            for _ in range(dice.choice((1, 5, 60))):
+                place = dice.randrange(min(300, len(torn)) if dice.random() < 0.5 else len(torn))
+                if dice.random() < 0.7:
+                    torn[place] = dice.randrange(256)
+                else:
+                    del torn[place : place + dice.randrange(1, 30)]
+            path.write_bytes(torn)
+            try:
+                assert len(read_scan(path).mesh.triangles)
+            except FileError as error:
+                assert f"ring.{kind}" in str(error)
+    assert "Traceback" not in capsys.readouterr().err

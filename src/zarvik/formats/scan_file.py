@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import logging
 from pathlib import Path
 
 import numpy as np
@@ -47,6 +48,8 @@ def _triangles(data: bytes, path: Path) -> tuple[np.ndarray, np.ndarray]:
     """Corners (any number, 3) and triangles (any number, 3) of the bytes of a file; raises FileError."""
     import trimesh
 
+    # What is wrong with a file is said in one sentence, not as the tracebacks that the reader would write
+    logging.getLogger("trimesh").setLevel(logging.CRITICAL + 1)
     try:
         kind = path.suffix.lower()[1:]
         found = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh", skip_materials=True)
