@@ -152,7 +152,7 @@ def test_three_views_with_what_a_tape_needs(tmp_path: Path) -> None:
     with pdfplumber.open(tmp_path / "b.pdf") as pdf:
         words = " ".join(page.extract_text() for page in pdf.pages)
     assert "From above, 1:10" in words
-    assert f"E2 {1e3 * second[0]:.1f} mm".replace("-", "−") in words.replace("\xa0", " ")
+    assert f"E2 {1e3 * second[0]:.0f} mm".replace("-", "−") in words.replace("\xa0", " ")
     assert "11 Steering shaft" in words
     assert cli.main(["export", str(path), "--what", "bay", "--out", str(tmp_path / "b.dxf")]) == 0
     read = ezdxf.readfile(tmp_path / "b-bay-side.dxf")

@@ -15,7 +15,7 @@ from zarvik.formats.atomic_writer import FileError
 from zarvik.project.bay.objects import new_object
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import skin_text
-from zarvik.project.language.language import tr_format
+from zarvik.project.language.language import reason, tr_format
 
 KINDS = (".stl", ".obj", ".ply")
 LARGEST = 600 * 1024 * 1024
@@ -41,7 +41,7 @@ def read_scan(path: Path | str, *, unit: str = "", progress: Progress = unwatche
     try:
         return scan(corners, triangles, unit=unit, progress=lambda share: progress(0.4 + 0.6 * share))
     except Fault as fault:
-        raise FileError(tr_format("“{0}”: {1}", path.name, tr_format(fault.template, *fault.values))) from None
+        raise FileError(tr_format("“{0}”: {1}", path.name, reason(fault))) from None
 
 
 def _triangles(data: bytes, path: Path) -> tuple[np.ndarray, np.ndarray]:

@@ -462,12 +462,7 @@ class Disassembly:
                     return step
         if found is not None or not turned:
             return found
-        for part in candidates:
-            moving = self.moving(part, present)
-            first = _first(moving)
-            if first is not None and (step := _tree(moving, first, self.dice)) is not None:
-                return step
-        return None
+        return next((step for part in candidates if (step := self._turned(part, present)) is not None), None)
 
     def _cut(self, part: Part, present: Sequence[Part]) -> str:
         """Where a part that does not come out would have to be in two: the key of the piece before the joint, empty for none."""
@@ -509,6 +504,15 @@ class Disassembly:
             if self.pulled(target, back) is not None:
                 present, gone = back, [one for one in gone if one is not part]
         return tuple(gone)
+
+    def taken_out(self, part: Part, present: Sequence[Part]) -> Step | None:
+        """How a part comes out, turned where straight pulls do not do; None where no way was found."""
+        return self.pulled(part, present) or self._turned(part, present)
+
+    def _turned(self, part: Part, present: Sequence[Part]) -> Step | None:
+        moving = self.moving(part, present)
+        first = _first(moving)
+        return None if first is None else _tree(moving, first, self.dice)
 
     def pulled(self, part: Part, present: Sequence[Part]) -> Step | None:
         """How a part comes out by straight pulls, None where it does not; a hose is bent out of the way."""

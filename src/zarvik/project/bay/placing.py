@@ -35,7 +35,7 @@ from zarvik.project.document.parts.bay_object import (
     BayObject,
     skin_of,
 )
-from zarvik.project.language.language import tr, tr_format
+from zarvik.project.language.language import reason, tr
 from zarvik.project.units.units import parse
 
 MM = 1e-3
@@ -107,7 +107,7 @@ class Placing:
             slack = max(slack, own)
             bodies, middle, slack, sure = self._put(one, bodies, middle, slack, sure)
         except Fault as fault:
-            faults.append(tr_format(fault.template, *fault.values))
+            faults.append(reason(fault))
             slack, sure = SLACK[NOT_MEASURED], False
             bodies = tuple(moved(body, np.eye(3), middle if one.shape not in OF_POINTS else np.zeros(3)) for body in bodies)
         motion = None

@@ -20,7 +20,7 @@ from zarvik.project.document.naming import numbered
 from zarvik.project.document.places import RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
-from zarvik.project.units.rendering import figure
+from zarvik.project.units.rendering import ruled
 
 OPENED = (HOSED, FLANGED, BANDED)
 NEAR = 0.02  # m from where a part meets another to a joint of it
@@ -93,7 +93,7 @@ def opened(part: Part, places: Sequence[Place], rows: Sequence[Row]) -> tuple[st
 def reach_words(project: Project, one: Reach) -> str:
     """How a joint is got at, in words."""
     units = project.shown_units
-    spare = figure(abs(one.spare), "length", units)
+    spare = ruled(abs(one.spare), units, places=0)
     tool = tr(TOOLS[one.tool])
     if one.place.made == WELDED:
         if one.spare >= 0.0:
@@ -122,7 +122,7 @@ def step_words(step: Step) -> str:
         return tr("Turned on its way in: take a helper, and protect what it passes")
     poses = step.poses[::-1]
     moves = [_way(one.shift, two.shift) for one, two in itertools.pairwise(poses)]
-    words = tr_format("Goes in {0}", tr(", then ").join(dict.fromkeys(moves)))
+    words = tr_format("Goes in: {0}", tr(", then ").join(dict.fromkeys(moves)))
     if step.part.studs is not None:
         words += tr_format("; the last {0:.0f} mm over its studs", 1e3 * STUD)
     return words

@@ -175,9 +175,9 @@ def _about(project: Project, found: Layout, letters: dict[str, str]) -> Iterator
                 "{letter}{number} {along} / {up} / {out}",
                 letter=letters[line.key],
                 number=str(number),
-                along=Figure(float(along), "length"),
-                up=Figure(float(up), "length"),
-                out=Figure(float(out), "length"),
+                along=Figure(round(float(along), 3), "length"),
+                up=Figure(round(float(up), 3), "length"),
+                out=Figure(round(float(out), 3), "length"),
             )
             for number, (along, up, out) in enumerate(corners_of(line)[:MOST_CORNERS], 1)
         ]

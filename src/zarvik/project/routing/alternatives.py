@@ -87,7 +87,7 @@ def _tried(project: Project, run: str, route: Route) -> Alternative:
     taken = Disassembly(parts, fixed)
     pulls = 0
     for part in (one for one in parts if one.pieces and not one.soft and place_of(one.key.partition("|")[0]) == run):
-        step = taken.pulled(part, parts)
+        step = taken.taken_out(part, parts)
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
     loss, power = (point.drop(run), point.power) if solved else (float("nan"), float("nan"))
     return Alternative(project, route, loss, power, pulls)
