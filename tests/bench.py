@@ -54,7 +54,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.layout.layout import layout, space_of
-from zarvik.project.manifold.primaries import built
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.uncertainty.uncertainty import bands_of
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import make_window, settle
@@ -257,7 +257,7 @@ def in_space(project: Project) -> None:
         whole = timed(lambda: scene.take(bodies_of(space_of(more), layout(more)), fine=False))
         print(f"  the bodies anew after an edit  {whole * 1e3:9.1f} ms")
     begin = time.perf_counter()
-    built(project)
+    laid_primaries(project)
     print(f"  four primaries from nothing    {time.perf_counter() - begin:9.2f} s")
 
 

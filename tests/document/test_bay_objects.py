@@ -15,22 +15,28 @@ from made_bays import tarn_in_its_bay
 from zarvik import cli
 from zarvik.core.answer.answer import answer
 from zarvik.core.bay.clearance import near, near_of
+from zarvik.core.bay.envelope import reach_of
+from zarvik.core.checks.check_result import CheckResult
 from zarvik.core.checks.layout import GRIP, clearance, end_miss
 from zarvik.core.common.sentences import Fault
 from zarvik.core.solids.bodies import extent
-from zarvik.formats import project_file, shipped
+from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.scan_file import read_scan, with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import new_object, obstacles_of, placed_objects, without_object
 from zarvik.project.bay.placing import Placed
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
+from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import BayObject
+from zarvik.project.document.parts.layout import Stock
 from zarvik.project.edits.edits import with_value
-from zarvik.project.layout.layout import layout, space_of
+from zarvik.project.fabrication.cut_list import ordered_cut_list
+from zarvik.project.layout.layout import all_runs, layout, space_of
+from zarvik.project.manifold.making import blocks_used
 from zarvik.project.routing.heat import heat_gaps
-from zarvik.project.routing.primaries import routed_primaries
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, radii_of, routes, stretch_of, with_route
 from zarvik.project.units.units import EntryError, parse
 
@@ -151,8 +157,8 @@ def test_primaries_are_routed(demo: str, bay: str) -> None:
     engine, and as long on the second as on the first."""
     project = shipped.demo(demo)
     project = with_ready(project, bay) if bay else project
-    changed, words = routed_primaries(project)
-    assert changed is not None
+    made = laid_primaries(project)
+    changed, words = made.project, made.words
     assert f"{int(project.engine.cylinders.si)} primaries" in words
     found, space = layout(changed), space_of(changed)
     banks = [[one for one in found.primaries if one.bank == bank] for bank in range(len(found.inlets))]
@@ -177,15 +183,74 @@ def test_primaries_are_routed(demo: str, bay: str) -> None:
 
 def test_primaries_as_long_as_wanted_or_why_not() -> None:
     project = with_value(shipped.demo("tarn"), "layout.fabrication.primary_length", parse("520 mm", "length"))
-    changed, _ = routed_primaries(project)
-    assert changed is not None
-    assert [one.length for one in layout(changed).primaries] == pytest.approx([0.52] * 4, rel=0.02)
+    assert [one.length for one in layout(laid_primaries(project).project).primaries] == pytest.approx([0.52] * 4, rel=0.02)
+    short = laid_primaries(with_value(project, "layout.fabrication.primary_length", parse("300 mm", "length")))
+    assert "300\N{NO-BREAK SPACE}mm wanted, shortest possible" in short.words
+    assert min(short.lengths) > 0.4
     lid = new_object(shipped.demo("tarn"), "panel", name="Lid", up="90 mm", out="200 mm", length="2 m", width="2 m", height="10 mm")[0]
-    none, words = routed_primaries(lid)
-    assert none is None
-    assert "“Lid”" in words
-    with pytest.raises(Fault, match="there is none"):
-        routed_primaries(shipped.demo("moth").model_copy(update={"manifold": ()}))
+    with pytest.raises(Fault, match="“Lid”"):
+        laid_primaries(lid)
+    with pytest.raises(Fault, match="There is no collector"):
+        laid_primaries(shipped.demo("moth").model_copy(update={"manifold": ()}))
+
+
+def results(project: Project) -> dict[str, CheckResult]:
+    return {one.id: one for one in answer(assemble(project), ()).check_results}
+
+
+def test_an_envelope_and_few_bends_bind() -> None:
+    """Inside the envelope nothing reaches beyond it, and the check says so; where none goes, it is said how far they would reach. Fewer
+    bends cost length; two are too few here."""
+    tarn, making = shipped.demo("tarn"), "layout.fabrication."
+    long = with_value(tarn, making + "primary_length", parse("600 mm", "length"))
+    free = laid_primaries(long)
+    names = ("within_out", "within_down", "within_up")
+    reached, cured = dict(zip(names, reach_of(space_of(free.project), layout(free.project)), strict=True)), 0
+    for place, reach in reached.items():
+        assert reach > 0.0
+        limited = with_value(free.project, making + place, parse(f"{1e3 * reach - 12:.0f} mm", "length"))
+        before = results(limited)["envelope"]
+        assert before.state == "fails"
+        try:
+            after = with_changes(limited, before.changes)
+        except Fault as fault:
+            assert "without that limit they reach" in str(fault)
+            continue
+        cured += 1
+        assert dict(zip(names, reach_of(space_of(after), layout(after)), strict=True))[place] < reach - 1e-2
+        assert results(after)["envelope"].state == "ok"
+    assert cured >= 1
+    with pytest.raises(Fault, match=r"outwards” 150.mm: without that limit they reach 2\d\d"):
+        laid_primaries(with_value(tarn, making + "within_out", parse("150 mm", "length")))
+    three = laid_primaries(with_value(tarn, making + "most_bends", parse("3", "count")))
+    assert three.bends <= 12
+    assert max(three.lengths) > max(laid_primaries(tarn).lengths)
+    with pytest.raises(Fault, match="with up to 4 they are"):
+        laid_primaries(with_value(tarn, making + "most_bends", parse("2", "count")))
+
+
+def test_primaries_of_a_kit_of_blocks(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Curved blocks of 30° on 60 mm and straight ones of 25 mm, of which there are too few: what each cylinder takes is counted as a hand
+    would, on the command line and in the cut list."""
+    project = with_value(shipped.demo("tarn"), "layout.fabrication.blocks", "inch")
+    straight = Stock.model_validate({"id": "k1", "kind": "block", "tube": "48.3 mm", "length": "25 mm", "count": "12"})
+    curved = Stock.model_validate({"id": "k2", "kind": "arc", "tube": "48.3 mm", "radius": "60 mm", "angle": "30 °", "count": "0"})
+    project = project.model_copy(update={"stock": (straight, curved)})
+    path = tmp_path / "kit.zarvik.json"
+    project_file.write(project, path)
+    assert cli.main(["manifold", str(path)]) == 0
+    said, made = capsys.readouterr().out.replace("\N{NO-BREAK SPACE}", " "), project_file.read(path)
+    assert "The kit has 12 straight blocks" in said
+    for primary, used in zip(made.primaries, blocks_used(made), strict=True):
+        lengths = [1e3 * piece.length.si for piece in primary.pieces if piece.kind == "straight"]
+        turns = [math.degrees(piece.angle.si) for piece in primary.pieces if piece.kind == "bend"]
+        assert all(length / 25.0 == pytest.approx(round(length / 25.0), abs=1e-3) for length in lengths[:-1])
+        assert all(turn / 30.0 == pytest.approx(round(turn / 30.0), abs=1e-3) for turn in turns[:-1])
+        assert used.straights == sum(math.ceil(length / 25.0 - 0.01) for length in lengths)
+        assert used.curved == (sum(math.ceil(turn / 30.0 - 0.01) for turn in turns),)
+        assert f"Cylinder {used.cylinder}: {used.straights} straight, {used.curved[0]} of R 60 mm" in said
+    assert "Modelling blocks" in bench_lists.cuts(ordered_cut_list(made, all_runs(made)), made)
+    assert not blocks_used(with_value(made, "layout.fabrication.blocks", "free"))
 
 
 def placed(project: Project, name: str) -> Placed:
@@ -428,9 +493,9 @@ def test_primaries_of_a_made_up_v8_in_a_scanned_bay(tmp_path: Path) -> None:
     project, _ = with_scan(project, tmp_path / "tub.ply", kind="panel")
     marks = "; ".join(f"{place} = {place}" for place in ("760 320 450", "-550 -260 330", "200 -260 -930"))
     project = with_value(project, f"bay_objects.{project.bay_objects[-1].id}.aligned", marks)
-    changed, words = routed_primaries(project)
-    assert changed is not None, words
-    assert "8 primaries" in words
+    made = laid_primaries(project)
+    changed = made.project
+    assert "8 primaries" in made.words
     found, space = layout(changed), space_of(changed)
     lengths = [line.length for line in found.primaries]
     assert len(lengths) == 8

@@ -27,7 +27,7 @@ from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.bay_sheets import bay_sheets, corners_of
 from zarvik.project.layout.layout import layout, space_of
-from zarvik.project.routing.alternatives import WISHES, alternatives, chosen, words_of
+from zarvik.project.routing.alternatives import WISHES, alternatives, chosen, primary_alternatives, words_of
 from zarvik.project.routing.clocking import clocked, drained
 from zarvik.project.units.units import parse
 
@@ -38,11 +38,11 @@ def test_ways_of_a_pipe_are_really_the_best_at_something() -> None:
     found = alternatives(project, "cold_pipe")
     assert len(found) >= 2
     assert {wish for one in found for wish in one.wishes} == set(WISHES)
-    assert chosen(found, "length").route.length == min(one.route.length for one in found)
-    assert chosen(found, "bends").route.bends == min(one.route.bends for one in found)
+    assert chosen(found, "length").length == min(one.length for one in found)
+    assert chosen(found, "bends").bends == min(one.bends for one in found)
     assert chosen(found, "loss").loss == min(one.loss for one in found)
     assert chosen(found, "fit").pulls == min(one.pulls for one in found)
-    assert [one.route.length for one in found] == sorted(one.route.length for one in found)
+    assert [one.length for one in found] == sorted(one.length for one in found)
     for one in found:
         near = near_of(space_of(one.project), layout(one.project), obstacles_of(one.project))
         assert all(n.gap > n.obstacle.room - 1e-3 for n in near if n.line == "cold_pipe")
@@ -51,7 +51,7 @@ def test_ways_of_a_pipe_are_really_the_best_at_something() -> None:
     point = prepare(build).at(build.target.speed)
     assert best.loss == pytest.approx(point.drop("cold_pipe"), rel=1e-6)
     assert "least loss" in words_of(project, best)
-    kinds = {(one.route.bends, round(one.route.length, 2)) for one in found}
+    kinds = {(one.bends, round(one.length, 2)) for one in found}
     assert len(kinds) == len(found)
 
 
@@ -63,6 +63,25 @@ def test_a_wish_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixt
     assert "least loss" in said
     assert "shortest" in said
     assert project_file.read(out).cold_pipe != project_file.read(path).cold_pipe
+
+
+def test_sets_of_primaries_beside_each_other() -> None:
+    """The first is shown at once and others while it goes on; they differ, each is best at something that it is said to be best at, and no
+    entry of the document but the primaries is another."""
+    project = tarn_in_its_bay()
+    shown: list[int] = []
+    found = primary_alternatives(project, {}, show=lambda some: shown.append(len(some)))
+    assert shown[0] == 1
+    assert shown == sorted(shown)
+    assert len(found) > 1
+    assert chosen(found, "bends").bends == min(one.bends for one in found)
+    assert chosen(found, "length").length == min(one.length for one in found)
+    assert len({(one.bends, round(one.length, 2)) for one in found}) == len(found)
+    for one in found:
+        assert one.shortest <= one.length < 1.021 * one.shortest
+        assert one.project.layout == project.layout
+        assert len(one.project.primaries) == 4
+    assert "bends" in words_of(project, found[0])
 
 
 @pytest.mark.parametrize("pitch", ["-90 °", "0 °", "-40 °"])

@@ -23,7 +23,7 @@ from zarvik.project.document.fields import Choice, QuantitySpec
 from zarvik.project.edits import edits
 from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
-from zarvik.project.manifold import primaries
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.units.rendering import entry_text
 from zarvik.project.units.units import EntryError, Quantity, parse, unit_of
 from zarvik.project.variants import variants
@@ -412,7 +412,7 @@ def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
     with it would never be opened again."""
     project = shipped.demo("fell")
     if not project.primaries:
-        project, _ = primaries.built(project)
+        project = laid_primaries(project).project
     key = project.primaries[0].id
     refused = ""
     for _ in range(40):

@@ -230,7 +230,9 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
     window = open_window(project)
     _, page = page_of(window)
     page.show_mode("routes")
-    assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == ["intake", "hot_pipe", "cold_pipe", "exhaust"]
+    assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == [
+        "intake", "hot_pipe", "cold_pipe", "exhaust", "primaries",
+    ]  # fmt: skip
     page.ways.runs.setCurrentIndex(page.ways.runs.findData("cold_pipe"))
     page.ways.look.click()
     wait_for(window, lambda: page.ways.list.count() > 1)

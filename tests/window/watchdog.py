@@ -137,7 +137,7 @@ ENTRANCES = (
     ("zarvik.project.fabrication.cut_list", "tacking"),
     ("zarvik.project.manifold.primaries", "fit"),
     ("zarvik.project.manifold.primaries", "equalise"),
-    ("zarvik.project.manifold.primaries", "propose_primaries"),
+    ("zarvik.workspace.jobs", "laid_primaries"),
     ("zarvik.project.fabrication.drawings", "templates"),
     ("zarvik.window.benches.layout.scene:Scene", "picture"),
 )

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
+from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.formats.paper_stamp import stamp
@@ -19,7 +20,10 @@ from zarvik.project.fabrication.drawings import flanges, templates
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import all_runs, layout, place_of
-from zarvik.project.manifold.primaries import built, equal, not_as_wanted, with_bends
+from zarvik.project.manifold.making import block_lines
+from zarvik.project.manifold.primaries import equal, not_as_wanted, with_bends
+from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.units.rendering import figure, render
 from zarvik.project.units.units import parse
 
@@ -84,7 +88,13 @@ def lay(given: argparse.Namespace) -> int:
     if given.long:
         project = with_value(project, "layout.fabrication.primary_length", parse(given.long, "length", default_unit="mm"))
     with far(tr("Generating primaries")) as progress:
-        changed, made = equal(project, progress) if given.equalise else built(project, progress)
+        if given.equalise:
+            changed, made = equal(project, progress)
+            lengths, closes = tuple(run.length for run in made.fitted), made.closes
+            short = not_as_wanted(changed, lengths)
+        else:
+            laid = laid_primaries(project, heat_gaps(project, MANIFOLD), progress=progress)
+            changed, lengths, closes, short = laid.project, laid.lengths, True, laid.short
     project_file.write(changed, given.file)
     units = changed.shown_units
     for one in layout(changed).primaries:
@@ -99,8 +109,9 @@ def lay(given: argparse.Namespace) -> int:
                 figure(missed.angle, "angle", units),
             )
             print(words)
-    short = not_as_wanted(changed, made)
     if short:
         print(short)
-    print(tr_format("difference {0:.2f} %", 100.0 * made.spread))
-    return GOOD if made.closes else FAILING
+    for line in block_lines(changed):
+        print(line)
+    print(tr_format("difference {0:.2f} %", 100.0 * (max(lengths) / min(lengths) - 1.0)))
+    return GOOD if closes else FAILING

@@ -13,6 +13,7 @@ from pathlib import Path
 from zarvik.commands.output import FAILING, GOOD, not_over, run_place
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.common.progress import Stopped, watched
+from zarvik.core.common.sentences import Fault
 from zarvik.core.routing.bay import Bay, Tube
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.search import Routed, Router, followed
@@ -20,10 +21,11 @@ from zarvik.formats import atomic_writer, bay_file, project_file
 from zarvik.formats.atomic_writer import FileError
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES
-from zarvik.project.language.language import tr, tr_format
-from zarvik.project.routing.alternatives import alternatives, chosen, words_of
+from zarvik.project.language.language import reason, tr, tr_format
+from zarvik.project.manifold.making import block_lines
+from zarvik.project.routing.alternatives import alternatives, chosen, primary_alternatives, words_of
 from zarvik.project.routing.heat import heat_gaps
-from zarvik.project.routing.primaries import routed_primaries
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.units.rendering import figure
 
@@ -57,10 +59,10 @@ def _run(given: argparse.Namespace) -> int:
     goal = Path(given.out) if given.out else None
     if goal is not None and goal != Path(given.file):
         not_over(goal, force=given.force)
-    if given.run == PRIMARIES:
+    if given.run == PRIMARIES and not given.wish:
         return _primaries(given, project, goal)
-    run = run_place(project, given.run)
-    heat = heat_gaps(project, run)
+    run = PRIMARIES if given.run == PRIMARIES else run_place(project, given.run)
+    heat = heat_gaps(project, MANIFOLD if run == PRIMARIES else run)
     units, best = project.shown_units, None
     if given.wish:
         return _wished(given, project, run, heat, goal)
@@ -77,7 +79,11 @@ def _run(given: argparse.Namespace) -> int:
 
 def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[str, float], goal: Path | None) -> int:
     """Several ways of a run, and the one that is best at what is wished for."""
-    found = alternatives(project, run, heat)
+    try:
+        found = primary_alternatives(project, heat) if run == PRIMARIES else alternatives(project, run, heat)
+    except Fault as fault:
+        print(reason(fault))
+        return FAILING
     if not found:
         print(no_way(project, run, heat))
         return FAILING
@@ -91,12 +97,16 @@ def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[st
 
 def _primaries(given: argparse.Namespace, project: Project, goal: Path | None) -> int:
     """All primaries of a project."""
-    changed, words = routed_primaries(project, heat_gaps(project, MANIFOLD), seed=given.seed)
-    print(words)
-    if changed is None:
+    try:
+        laid = laid_primaries(project, heat_gaps(project, MANIFOLD), seed=given.seed)
+    except Fault as fault:
+        print(reason(fault))
         return FAILING
+    print(laid.words)
+    for line in block_lines(laid.project):
+        print(line)
     if goal is not None:
-        project_file.write(changed, goal)
+        project_file.write(laid.project, goal)
         print(tr_format("wrote {0}", goal))
     return GOOD
 

@@ -11,8 +11,7 @@ from typing import Annotated, Any, Literal, TypeVar
 import numpy as np
 from pydantic import BaseModel, Field, ValidationError
 
-from zarvik.core.routing.bay import Bay, End, Tube
-from zarvik.core.routing.polish import MOST_BENDS
+from zarvik.core.routing.bay import MOST_BENDS, Bay, End, Tube
 from zarvik.core.solids.bodies import Body, Shape, axes_along, rows_of
 from zarvik.core.solids.distance import SKIP, nearest
 from zarvik.formats.atomic_writer import FileError

@@ -14,6 +14,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, Tube, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
+from zarvik.project.manifold.making import block_lines
 from zarvik.project.units.rendering import render, ruled
 from zarvik.project.units.units import show
 
@@ -99,6 +100,9 @@ def cuts(found: CutList, project: Project) -> str:
         lines += [tr("To buy"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
     lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
     lines.append(tr_format("About {0:.0f} hours of cutting and welding, catalogue figures", found.hours))
+    kit = block_lines(project)
+    if kit:
+        lines += ["", tr("Modelling blocks"), *(f"  {line}" for line in kit)]
     if found.order:
         lines += ["", tr("Tacking order")]
         lines += [f"  {n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1)]

@@ -48,12 +48,12 @@ from zarvik.project.heat.hot_parts import hot_side_report
 from zarvik.project.language.language import reason, tr_format
 from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.manifold_types import manifold_candidates
-from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
+from zarvik.project.manifold.primaries import equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
-from zarvik.project.routing.alternatives import Alternative, alternatives
+from zarvik.project.routing.alternatives import Alternative, alternatives, primary_alternatives
 from zarvik.project.routing.clocking import clocked
 from zarvik.project.routing.heat import heat_gaps
-from zarvik.project.routing.primaries import routed_primaries
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
@@ -240,10 +240,15 @@ def primaries_of(project: Project, *, lay: bool) -> Job:
 
     def work(watch: JobProgress) -> tuple[Project, bool, bool, str]:
         try:
-            changed, made = built(project, watch) if lay else equal(project, watch)
+            if lay:
+                laid = laid_primaries(project, heat_gaps(project, MANIFOLD), progress=watch)
+                return laid.project, True, lay, laid.short
+            changed, made = equal(project, watch)
+        except ProjectProblems as error:
+            raise JobError(str(error)) from None
         except (EntryError, ValueError) as error:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
-        return changed, made.closes, lay, not_as_wanted(changed, made)
+        return changed, made.closes, lay, not_as_wanted(changed, [run.length for run in made.fitted])
 
     title = "Generating primaries" if lay else "Equalising primaries"
     return Job(PRIMARIES, (project, lay), work, lane="work", title=title)
@@ -336,13 +341,15 @@ def bay_of(project: Project) -> Job:
 
 
 def ways_of(project: Project, run: str) -> Job:
-    """Several ways of a run through the engine bay, each solved."""
+    """Several ways of a run (its place, or all `PRIMARIES`) through the engine bay, each solved; those that are known so far are shown."""
 
     def work(watch: JobProgress) -> tuple[Alternative, ...]:
         watch(0.0)
         try:
+            if run == PRIMARIES:
+                return primary_alternatives(project, heat_gaps(project, MANIFOLD), progress=watch, show=watch.show)
             heat = heat_gaps(project, run)
-            found = alternatives(project, run, heat, progress=watch)
+            found = alternatives(project, run, heat, progress=watch, show=watch.show)
             if not found:
                 raise JobError(no_way(project, run, heat))
             return found
@@ -351,7 +358,7 @@ def ways_of(project: Project, run: str) -> Job:
         except (EntryError, ValueError) as error:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
-    return Job(WAYS, (project, run), work, lane="work", title="Routing a pipe")
+    return Job(WAYS, (project, run), work, lane="work", title="Generating primaries" if run == PRIMARIES else "Routing a pipe")
 
 
 def clock_of(project: Project) -> Job:
@@ -411,10 +418,8 @@ def route_of(project: Project, run: str) -> Job:
 
 def _routed(project: Project, run: str, watch: JobProgress) -> tuple[Project, str]:
     if run == PRIMARIES:
-        changed, words = routed_primaries(project, heat_gaps(project, MANIFOLD), progress=watch)
-        if changed is None:
-            raise JobError(words)
-        return changed, words
+        laid = laid_primaries(project, heat_gaps(project, MANIFOLD), progress=watch)
+        return laid.project, laid.words
     heat = heat_gaps(project, run)
     found = list(routes(project, run, heat, progress=watch))
     if not found:

@@ -81,8 +81,8 @@ class Motion:
 
 def larger(body: Body, by: float) -> Body:
     """A body that is larger by so many m on all sides, or smaller."""
-    if body.mesh is not None:
-        return replace(body, half=body.half + np.array([by, 0.0, 0.0]))
+    if body.mesh is not None or body.members:
+        return replace(body, members=tuple(larger(one, by) for one in body.members), half=body.half + np.array([by, 0.0, 0.0]))
     half = np.maximum(body.half + by, 1e-4)
     if body.shape is not Shape.BOX:
         half = np.array([half[0], max(body.half[1] + (by if body.shape is Shape.CYLINDER else 0.0), 1e-4), 0.0])

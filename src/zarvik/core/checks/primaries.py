@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.bay.envelope import reach_of
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.check_result import Check, CheckResult
+from zarvik.core.checks.check_result import Change, Check, CheckResult
 from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.common.sentences import Figure, message
-from zarvik.core.layout.placement import PRIMARY
-from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL
+from zarvik.core.layout.placement import PRIMARY, lay_out
+from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, MARGINAL, OK
 
 NARROW_PRIMARY_CHECK = Check("narrow_primary", "Primary bore", limit=MANIFOLD_MACH, breaks=True)
+ENVELOPE_CHECK = Check("envelope", "Envelope of the primaries", about="layout")
 ORDER_CHECK = Check("order", "Firing order", about="layout")
 PRIMARIES_CHECK = Check("primaries", "Primaries and cylinders")
 
@@ -34,7 +36,38 @@ def check(case: Case) -> list[CheckResult]:
                     about=f"piece:{element.id}",
                 )
             ]
-    return [*_order(case), *_narrowest(case)]
+    return [*_order(case), *_narrowest(case), *_envelope(case)]
+
+
+BEYOND = 0.001  # m that nobody measures in an engine bay
+SIDES = ("out from the head face", "below the ports", "above the ports")
+
+
+def _envelope(case: Case) -> list[CheckResult]:
+    """The primaries leave the room that was entered for them: by the most on one of its sides."""
+    space = case.build.space
+    if space is None or not space.primaries or not any(space.envelope):
+        return []
+    over = [
+        (reach - limit, reach, limit, side)
+        for reach, limit, side in zip(reach_of(space, lay_out(space)), space.envelope, SIDES, strict=True)
+        if limit > 0.0
+    ]
+    most, reach, limit, side = max(over)
+    return [
+        ENVELOPE_CHECK.check_result(
+            message(
+                "They reach {reach} {side}, {limit} at most",
+                reach=Figure(reach, "length"),
+                side=message(side),
+                limit=Figure(limit, "length"),
+            ),
+            state=FAILS if most > BEYOND else OK,
+            margin=-most / limit,
+            cure=message("Generate the primaries anew, or allow more room") if most > BEYOND else None,
+            changes=(Change("build-primaries", 0.0),) if most > BEYOND else (),
+        )
+    ]
 
 
 def _narrowest(case: Case) -> list[CheckResult]:

@@ -16,12 +16,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.layout.clash import Trace, nearest, self_clearance, trace
+from zarvik.core.layout.clash import self_clearance, trace
 from zarvik.core.layout.frame import Frame, Misalignment, miss
 from zarvik.core.layout.kinematics import chain_end, chain_miss, reduce_basis, solve_chain
 from zarvik.core.layout.run import FIXED, SHORTER, Segment, place_pieces, straight
 from zarvik.core.layout.run import bend as bend_of
 
+CLOSING = 5  # numbers that bring an end to its place and direction
 LENGTH, ANGLE, ROLL = "length", "angle", "roll"
 # What one unit of a residual is: 0.1 mm of place, 0.1° of direction, 0.3 mm of length
 PLACE, WAY, LONG = 1e-4, math.radians(0.1), 3e-4
@@ -34,19 +35,28 @@ HOPELESS = 20.0  # times as far off as what closes: 10 mm or 10° that no roundi
 ROUNDS = 5  # of rounding
 STIFF = (3.0, 10.0, 1.0, 30.0)  # how strongly it stays near where it was, tried in turn
 SEED = 7
+ONE_RADIUS = 5e-4  # m within which radii are one
+BESIDE = (0, 1, -1, 2)  # whole blocks beside the nearest number of them, the likeliest first
+COMBINATIONS = 400  # of numbers of blocks that are tried
 EQUAL = 0.006  # of its length that a run may miss the one that is aimed at
 
 
 @dataclass(frozen=True)
 class Steps:
     """Steps of what is changed: `length` m, `angle` rad of bends, `roll` rad; 0: free. `blocks`: lengths and arcs in whole
-    pieces of so many m, all but the last straight and bend; 0: none. `least`: shortest straight in m."""
+    pieces of so many m, all but the last straight and bend; 0: none. `arcs`: centreline radii in m with the rad that a block of that
+    radius turns, where its arc is not as long as a straight block. `least`: shortest straight in m."""
 
     length: float = 0.001
     angle: float = math.radians(1.0)
     roll: float = math.radians(1.0)
     blocks: float = 0.0
+    arcs: tuple[tuple[float, float], ...] = ()
     least: float = 0.005
+
+    def arc(self, radius: float) -> float:
+        """What a block with a centreline `radius` in m turns, rad; 0 without blocks."""
+        return next((turn for of, turn in self.arcs if abs(of - radius) < ONE_RADIUS), self.blocks / radius)
 
 
 @dataclass(frozen=True)
@@ -102,6 +112,7 @@ class _Chain:
         low, high, unit, step, now = [], [], [], [], []
         last = max((i for i, s in enumerate(task.segments) if not s.bends and not s.held), default=-1)
         last_bend = max((i for i, s in enumerate(task.segments) if s.bends and not s.held), default=-1)
+        self.last = last, last_bend
         block = steps.blocks
 
         def add(i: int, what: str, value: float, least: float, most: float, size: float, by: float) -> None:
@@ -120,7 +131,7 @@ class _Chain:
                     by = FINE_ANGLE if trim and i == last_bend else steps.roll or math.radians(0.01)
                     add(i, ROLL, s.roll, -4.0 * math.pi, 4.0 * math.pi, math.radians(30.0), by)
                 if allowed.angle and not (as_it_is and s.turns == FIXED):
-                    by = block / s.radius if block and i != last_bend else steps.angle or math.radians(0.01)
+                    by = steps.arc(s.radius) if block and i != last_bend else steps.angle or math.radians(0.01)
                     by = FINE_ANGLE if trim and i == last_bend else by
                     add(i, ANGLE, s.angle, SMALL, s.angle if as_it_is and s.turns == SHORTER else math.pi, math.radians(30.0), by)
             elif allowed.length:
@@ -227,6 +238,48 @@ def _fit(chain: _Chain, length: float, tries: int, keep: float) -> FittedRun:
         if best.closes and (length == 0.0 or abs(best.length - length) <= EQUAL * length):
             break
     return best or _stepped(chain, min(far, key=lambda f: f[0])[1], length)
+
+
+def in_blocks(task: FittingTask, steps: Steps, *, steepest: float = math.pi, most: int = 40) -> tuple[FittedRun, ...]:
+    """Runs near to how this one stands, of whole blocks (`steps`) but for the last straight and bend, which are cut to fit; rolls are free,
+    as blocks are turned by hand, and no bend is more than the `steepest`, rad. Those that close, the nearest first, `most` (count) of them;
+    none without blocks, or where too little is left that could be cut to fit."""
+    chain = _Chain(task, FreeVariables(), dataclasses.replace(steps, roll=FINE_ANGLE), trim=True)
+    last, last_bend = chain.last
+    whole = np.array([what != ROLL and i not in (last, last_bend) for i, what in chain.variables])
+    if steps.blocks <= 0.0 or np.count_nonzero(~whole) < CLOSING:
+        return ()
+    places, unit = np.flatnonzero(whole), chain.step[whole]
+    near = np.maximum(np.round(chain.now[whole] / unit), 1.0)
+    random = np.random.default_rng(SEED)
+    bends = np.array([what == ANGLE for _, what in chain.variables])
+    low, high = chain.low.copy(), np.where(bends, np.minimum(chain.high, steepest), chain.high)
+    found: list[FittedRun] = []
+    for beside in _combinations(len(places), random):
+        blocks = (near + beside) * unit
+        if np.any(blocks < 0.5 * unit) or np.any(blocks > high[places]):
+            continue
+        chain.low, chain.high = low.copy(), high.copy()
+        chain.low[places] = chain.high[places] = blocks
+        begin = chain.now.copy()
+        begin[places] = blocks
+        values = chain.settled(begin, 0.0, 0.02)
+        fitted = chain.fitted(np.where(whole, values, _rounded(chain, values)))
+        if fitted.closes and not any(_alike(fitted, other) for other in found):
+            found.append(fitted)
+        if len(found) == most:
+            break
+    return tuple(found)
+
+
+def _combinations(count: int, random: np.random.Generator) -> list[np.ndarray]:
+    """So many numbers of blocks beside the nearest ones: all of them where they are few, else some by chance, the nearest first."""
+    if len(BESIDE) ** count <= COMBINATIONS:
+        every = [np.array(one, float) for one in itertools.product(BESIDE, repeat=count)]
+    else:
+        drawn = random.choice(BESIDE, size=(COMBINATIONS, count), p=(0.4, 0.25, 0.25, 0.1))
+        every = [np.array(one, float) for one in {tuple(int(n) for n in row) for row in drawn}]
+    return sorted(every, key=lambda one: (float(np.abs(one).sum()), one.tolist()))
 
 
 def _elsewhere(chain: _Chain, random: np.random.Generator) -> np.ndarray:
@@ -354,61 +407,13 @@ STUB = 0.02  # m of straight behind a port, for the weld
 SLIP = 0.03  # m of straight before a collector, for a slip joint or the weld
 
 
-def propose_primaries(
-    places: Sequence[tuple[Frame, Frame]],
-    *,
-    bore: float,
-    wall: float,
-    radii: Sequence[float],
-    wanted: float = 0.0,
-    steps: Steps = Steps(),
-    most: int = 3,
-    apart: float = 0.003,
-    progress: Progress = unwatched,
-) -> Equalised:
-    """Primaries of equal length from nothing: for each pair of frames (port, collector inlet) straights and two or three
-    (`most`) bends of one of the `radii` (m), tube of the `bore` and `wall` (m), at least `apart` m between the skins of
-    any two; `wanted` m long, 0: as short as can be. Those that cannot be come back as near as they came."""
-    random = np.random.default_rng(SEED)
-    shapes = [(radius, bends) for bends in range(2, most + 1) for radius in radii]
-    short: list[list[FittedRun]] = []
-    for number, (port, inlet) in enumerate(places):
-        progress(0.35 * number / len(places))
-        short.append(_tried(port, inlet, shapes, bore, wall, 0.0, steps, random))
-    least = max((min((f.length for f in some if f.closes), default=0.0) for some in short), default=0.0)
-    length = max(wanted, math.ceil(least * 1000.0) / 1000.0)
-    best: tuple[float, tuple[FittedRun, ...]] | None = None
-    for grow in GROWTH:
-        some = []
-        for number, (port, inlet) in enumerate(places):
-            progress(min(0.35 + 0.65 * number / len(places), 0.99))
-            some.append(_tried(port, inlet, shapes, bore, wall, length * grow, steps, random))
-        worth, chosen = _apart(some, places, apart)
-        if best is None or worth < best[0]:
-            best = (worth, chosen)
-        if worth < CLASH:
-            break
-    assert best is not None
-    return Equalised(best[1], length)
-
-
-TOUCH = 0.00025  # m that skins may run into each other where they meet
-GROWTH = (1.0, 1.05, 1.12, 1.22, 1.35, 1.03, 1.16, 1.28, 1.5)  # lengths that are tried until all are clear
-CLASH = 10.0  # what one mm of running into another costs, in bends
 STARTS = 40
 LEAST_BEND = math.radians(15.0)  # what is less is cut from a bend for nothing
 CHOICES = 8
 
 
 def _tried(
-    port: Frame,
-    inlet: Frame,
-    shapes: Sequence[tuple[float, int]],
-    bore: float,
-    wall: float,
-    length: float,
-    steps: Steps,
-    random: np.random.Generator,
+    port: Frame, inlet: Frame, shapes: Sequence[tuple[float, int]], bore: float, wall: float, steps: Steps, random: np.random.Generator
 ) -> list[FittedRun]:
     """Runs of these shapes between two places, the best first; the nearest that there is where none closes."""
     tight = dataclasses.replace(steps, least=STUB)
@@ -424,10 +429,10 @@ def _tried(
         chain.low[-1] = SLIP
         chain.low[[what == ANGLE for _, what in chain.variables]] = LEAST_BEND
         for _ in range(STARTS):
-            values = chain.settled(_elsewhere(chain, random), length, 0.005)
-            worth, long = chain.measured(values)
+            values = chain.settled(_elsewhere(chain, random), 0.0, 0.005)
+            worth, _ = chain.measured(values)
             open_.append((worth, chain, values))
-            if worth >= 0.1 or (length and abs(long - length) > 0.005 * length):
+            if worth >= 0.1:
                 continue
             found = chain.fitted(values)
             if not any(_alike(found, f) for _, f, _, _ in smooth):
@@ -436,16 +441,15 @@ def _tried(
     smooth.sort(key=lambda t: 0.06 * t[0] + t[1].length)
     good: list[FittedRun] = []
     for _, _, chain, values in smooth:
-        found = _stepped(chain, values, length)
-        equal = not length or abs(found.length - length) <= EQUAL * length
-        if found.closes and equal and self_clearance(trace(place_pieces(found.segments, port))).gap >= 0.0:
+        found = _stepped(chain, values, 0.0)
+        if found.closes and self_clearance(trace(place_pieces(found.segments, port))).gap >= 0.0:
             good.append(found)
         if len(good) == CHOICES:
             break
     if good:
         return good
     _, chain, values = min(open_, key=lambda t: t[0])
-    return [_stepped(chain, values, length)]
+    return [_stepped(chain, values, 0.0)]
 
 
 def paths_between(
@@ -466,7 +470,7 @@ def paths_between(
     found: list[FittedRun] = []
     for bends in range(1, most + 1):
         for radius in radii:
-            for one in _tried(start, goal, [(radius, bends)], bore, wall, 0.0, steps, random)[:3]:
+            for one in _tried(start, goal, [(radius, bends)], bore, wall, steps, random)[:3]:
                 if one.worth <= takes and not any(_alike(one, f) for f in found):
                     found.append(one)
     found.sort(key=lambda f: (sum(s.bends for s in f.segments), f.length))
@@ -478,33 +482,3 @@ def _alike(one: FittedRun, two: FittedRun) -> bool:
         abs(a.length - b.length) < 0.004 and abs(math.remainder(a.roll - b.roll, 2.0 * math.pi)) < 0.05
         for a, b in zip(one.segments, two.segments, strict=True)
     )
-
-
-def _apart(some: Sequence[Sequence[FittedRun]], places: Sequence[tuple[Frame, Frame]], apart: float) -> tuple[float, tuple[FittedRun, ...]]:
-    """The choice of one run for each place in which they come least near to each other."""
-    traces: list[list[Trace]] = [[trace(place_pieces(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)]
-    cost: dict[tuple[int, int, int, int], float] = {}
-    for a, b in itertools.combinations(range(len(some)), 2):
-        for i, one in enumerate(traces[a]):
-            for j, two in enumerate(traces[b]):
-                # Beside a collector they touch, and should.
-                far = nearest(one, two, spare=SLIP + 0.03).gap
-                touch = nearest(one, two).gap
-                # In mm; what touches by a quarter of one is a file's work
-                cost[a, i, b, j] = 1e3 * max(apart - far, 0.0) + (1.0 + 1e3 * (-TOUCH - touch) if touch < -TOUCH else 0.0)
-    own = [[sum(s.bends for s in f.segments) + 4.0 * f.length + (0.0 if f.closes else 1e3 * f.worth) for f in row] for row in some]
-    order = list(range(len(some)))
-    # Best few at a time: a beam wide enough that small manifolds are searched whole.
-    beam: list[tuple[float, tuple[int, ...]]] = [(0.0, ())]
-    for a in order:
-        grown = []
-        for worth, picked in beam:
-            for i in range(len(some[a])):
-                more = own[a][i] + CLASH * sum(cost[b, j, a, i] for b, j in enumerate(picked))
-                grown.append((worth + more, (*picked, i)))
-        grown.sort(key=lambda g: g[0])
-        beam = grown[:600]
-    worth, picked = beam[0]
-    clash = CLASH * sum(cost[a, picked[a], b, picked[b]] for a, b in itertools.combinations(range(len(picked)), 2))
-    open_ = sum(1e3 * some[a][i].worth for a, i in enumerate(picked) if not some[a][i].closes)
-    return clash + open_, tuple(some[a][i] for a, i in enumerate(picked))

@@ -54,7 +54,8 @@ class Space:
     manifold each, `scrolls` 1 or 2; `cooler`: width, height, thickness m of the core, None without one; `slip`: the collector is
     slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the one turbo, 0 for none; `log`: m from
     the flange to the middle of a log; `spread`: ratio of the longest primary over the shortest, less one, that will do; `radius`:
-    tightest bend in m that can be had, over the outside diameter. `blown`: a blower stands in the place of the turbo."""
+    tightest bend in m that can be had, over the outside diameter. `blown`: a blower stands in the place of the turbo; `envelope`: how
+    far primaries may reach out from the head face, below and above the ports, m, 0 for as far as they like."""
 
     head: Head
     order: tuple[int, ...]
@@ -80,6 +81,7 @@ class Space:
     spread: float = 0.02
     radius: float = 1.0
     blown: bool = False
+    envelope: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
     @property
     def said(self) -> bool:

@@ -8,6 +8,8 @@ import numpy as np
 
 from zarvik.core.solids.bodies import Body, packed
 
+MOST_BENDS = 7  # of a tube
+
 
 @dataclass(frozen=True)
 class End:
@@ -39,6 +41,7 @@ class Bay:
     near_inlets: float = 0.0
     gap_at_inlets: float = 0.0
     inlet_of: tuple[int, ...] | None = None
+    most_bends: int = MOST_BENDS
 
     def packed(self) -> np.ndarray:
         """The bodies as rows of numbers, as the compiled code reads them."""

@@ -12,9 +12,10 @@ import math
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
-from zarvik.core.solids.distance import nearest
+from zarvik.core.solids.distance import CENTRE, REACH, SKIP, nearest, within
 
 DEARER = 12.0  # times as long is a cell in which the tube is too wide by a cell
+BLOCK = 4  # cells along each side that are looked at together
 SHUT = 1.2  # cells that a tube may be too wide by
 
 
@@ -22,11 +23,48 @@ SHUT = 1.2  # cells that a tube may be too wide by
 def cells(bodies: np.ndarray, origin: np.ndarray, step: float, shape: np.ndarray, most: float, room: np.ndarray) -> None:
     """Fill `room` (of the `shape`) with the distance m of every cell from packed `bodies`, at the `most` m; the first cell is at the
     `origin` m, they are a `step` m apart."""
-    for i in range(shape[0]):
-        for j in range(shape[1]):
-            for k in range(shape[2]):
-                x, y, z = origin[0] + i * step, origin[1] + j * step, origin[2] + k * step
-                room[i, j, k] = nearest(bodies, x, y, z, False, most)
+    heads = np.empty(bodies.shape[0], np.int64)
+    many, row = 0, 0
+    while row < bodies.shape[0]:
+        heads[many] = row
+        many += 1
+        row += 1 + int(bodies[row, SKIP])
+    near = np.empty(many, np.int64)
+    reach = 0.5 * math.sqrt(3.0) * (BLOCK - 1) * step
+    half = 0.5 * (BLOCK - 1) * step
+    for first in range(0, shape[0], BLOCK):
+        for second in range(0, shape[1], BLOCK):
+            for third in range(0, shape[2], BLOCK):
+                x, y, z = origin[0] + first * step + half, origin[1] + second * step + half, origin[2] + third * step + half
+                # No cell of a block is farther from anything than its middle and the way there: what is beyond is not looked at
+                bound = min(most, nearest(bodies, x, y, z, False, most + reach) + reach)
+                count = 0
+                for n in range(many):
+                    i = heads[n]
+                    u, v, w = x - bodies[i, CENTRE], y - bodies[i, CENTRE + 1], z - bodies[i, CENTRE + 2]
+                    away = bound + reach + bodies[i, REACH]
+                    if away > 0.0 and u * u + v * v + w * w <= away * away:
+                        near[count] = i
+                        count += 1
+                for p in range(first, min(first + BLOCK, shape[0])):
+                    for q in range(second, min(second + BLOCK, shape[1])):
+                        for r in range(third, min(third + BLOCK, shape[2])):
+                            room[p, q, r] = _nearest_of(
+                                bodies, near, count, origin[0] + p * step, origin[1] + q * step, origin[2] + r * step, bound
+                            )
+
+
+@compiled
+def _nearest_of(bodies: np.ndarray, rows: np.ndarray, count: int, x: float, y: float, z: float, most: float) -> float:
+    """Smallest distance m of a point from those packed bodies that begin in `count` of the `rows`, `most` m where all are farther."""
+    found = most
+    for n in range(count):
+        i = rows[n]
+        u, v, w = x - bodies[i, CENTRE], y - bodies[i, CENTRE + 1], z - bodies[i, CENTRE + 2]
+        away = found + bodies[i, REACH]
+        if away > 0.0 and u * u + v * v + w * w <= away * away:
+            found = min(found, within(bodies, i, x, y, z, found))
+    return found
 
 
 @compiled

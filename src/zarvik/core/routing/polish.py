@@ -7,11 +7,11 @@ import numpy as np
 
 from zarvik.core.common.compiled import compiled
 from zarvik.core.layout.kinematics import damped_step
+from zarvik.core.routing.bay import MOST_BENDS
 from zarvik.core.routing.residuals import BARE, STRAIGHT, nearest_of_itself, nearest_of_two, of_bodies, of_itself, of_shape, of_two
 from zarvik.core.routing.tubes import SAMPLES, free, place_corners, sample
 from zarvik.core.solids.distance import away_from
 
-MOST_BENDS = 7
 NUMBERS = 3 * MOST_BENDS - 4
 OWN = 2 * SAMPLES + 2 * MOST_BENDS + 4  # residuals of one tube
 NUDGE = 2e-5  # m, of a number to see what it does

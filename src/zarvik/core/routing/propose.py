@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
-from zarvik.core.routing.polish import MOST_BENDS
+from zarvik.core.routing.bay import MOST_BENDS
 from zarvik.core.routing.residuals import DIAMETER, STRAIGHT, of_bodies, of_shape
 from zarvik.core.routing.tubes import free, place_corners, sample
 

@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.common.compiled import compiled
 from zarvik.core.routing.bay import Bay
 from zarvik.core.routing.tubes import SHARPEST
-from zarvik.core.solids.distance import CENTRE, MOUNTED, REACH, SKIP, to_body
+from zarvik.core.solids.distance import CENTRE, MOUNTED, REACH, SKIP, within
 
 DIAMETER, CLEARANCE, GAP, STRAIGHT, BARE, SMALLEST, LARGEST, NEAR_INLETS, GAP_AT_INLETS, MARGIN = range(10)  # of the rules of a bay
 RULES = 10
@@ -51,13 +51,13 @@ def of_bodies(points: np.ndarray, length: float, bodies: np.ndarray, rules: np.n
             after += 1 + int(bodies[i, SKIP])
             u, v, w = x - bodies[i, CENTRE], y - bodies[i, CENTRE + 1], z - bodies[i, CENTRE + 2]
             away = wide + bodies[i, REACH]
-            if u * u + v * v + w * w > away * away or to_body(bodies, i, x, y, z) > wide:
+            if u * u + v * v + w * w > away * away or within(bodies, i, x, y, z, 2.0 * wide) > wide:
                 continue
             mounted = bodies[i, MOUNTED] > 0.0
             for k in range(begin, end):
                 if mounted and (points[k, 3] < rules[BARE] or length - points[k, 3] < rules[BARE]):
                     continue
-                out[k] = max(out[k], need - to_body(bodies, i, points[k, 0], points[k, 1], points[k, 2]))
+                out[k] = max(out[k], need - within(bodies, i, points[k, 0], points[k, 1], points[k, 2], need))
         for k in range(begin, end):
             total += out[k] * out[k]
     return total

@@ -13,12 +13,12 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from zarvik.core.common.progress import look
-from zarvik.core.routing.bay import Bay, Tube
+from zarvik.core.routing.bay import MOST_BENDS, Bay, Tube
 from zarvik.core.routing.combine import NO_WAY, against, assign, descend
 from zarvik.core.routing.geodesic import straightened
 from zarvik.core.routing.grid import Grid, tightest
 from zarvik.core.routing.inspection import Inspection, inspect
-from zarvik.core.routing.polish import MOST_BENDS, NUMBERS, OWN, own, polish
+from zarvik.core.routing.polish import NUMBERS, OWN, own, polish
 from zarvik.core.routing.propose import propose
 from zarvik.core.routing.residuals import MARGIN, of_two, rules_of
 from zarvik.core.routing.tubes import SAMPLES, place_corners
@@ -80,11 +80,12 @@ def ends_of(bay: Bay, port: int, inlet: int) -> np.ndarray:
 
 
 class Router:
-    """Finds tubes for a bay; `seed` decides what chance does."""
+    """Finds tubes for a bay; `seed` decides what chance does, no way is found after so many rounds (`patience`)."""
 
-    def __init__(self, bay: Bay, seed: int = 1) -> None:
+    def __init__(self, bay: Bay, seed: int = 1, patience: int = MOST_ROUNDS) -> None:
         self.bay = bay
         self.seed = seed
+        self.patience = patience
         self.bodies = bay.packed()
         self.rules = rules_of(bay)
         self.rules[MARGIN] = MARGIN_FIRST
@@ -105,6 +106,7 @@ class Router:
     def propose(self, port: int, inlet: int, bends: int, tries: int, bodies: np.ndarray | None = None) -> None:
         """Add candidates with so many `bends` between a `port` and an `inlet` (numbers); `tries`: how many are looked at. `bodies`: packed,
         what they keep clear of for now, where that is not what stands in the bay."""
+        look()
         bodies = self.bodies if bodies is None else bodies
         x, radii = np.zeros((KEPT, NUMBERS)), np.zeros((KEPT, MOST_BENDS))
         costs, lengths = np.empty(KEPT), np.empty(KEPT)
@@ -134,6 +136,10 @@ class Router:
         known.points.append(points)
         known.costs.append(cost)
         known.lengths.append(length)
+
+    def _allowed(self, counts: tuple[int, ...], others: tuple[int, ...] = (2,)) -> tuple[int, ...]:
+        """Of some `counts` of bends those that a tube may have, or `others` where it may have none of them."""
+        return tuple(count for count in counts if count <= self.bay.most_bends) or others
 
     def fill(self, counts: tuple[int, ...]) -> None:
         """Candidates between every port and every inlet that may be its own, with so many bends (`counts`, numbers)."""
@@ -217,11 +223,11 @@ class Router:
         tried: set[tuple[int, ...]] = set()
         left = rounds
         number = 0
-        while left > 0 and (self.best is not None or number < MOST_ROUNDS):
+        while left > 0 and (self.best is not None or number < self.patience):
             yield from self._bettered()
             if self._pruned():
                 tried.clear()
-            self.fill(ORDER[number % len(ORDER)])
+            self.fill(self._allowed(ORDER[number % len(ORDER)]))
             begun = []
             for chosen in self._sets():
                 if tuple(chosen) in tried:
@@ -295,13 +301,14 @@ class Router:
         """Add tubes from the first port along the shortest way to an inlet, the `goal` (its number), on a grid of `step` m."""
         need = 0.5 * self.bay.diameter + self.bay.clearance
         for radius in self.bay.radii:
+            look()
             grid = Grid.of(self.bay, self.bodies, (0,), (goal,), radius, step, need)
             points = grid.shortest()
             if not len(points):
                 continue
             corners = np.empty((MOST_BENDS, 3))
             many = straightened(self.bodies, points, len(points), grid.need, 0.5 * grid.step, corners)
-            if not 2 <= many <= MOST_BENDS:
+            if not 2 <= many <= self.bay.most_bends:
                 continue
             x = np.zeros(NUMBERS)
             x[0] = x[1] = grid.lead
@@ -337,10 +344,10 @@ class Router:
                 if found.inspection.lengths[0] < longest:
                     yield found
                     longest = (1.0 - LESS) * found.inspection.lengths[0]
-        for number in range(MOST_ROUNDS):
+        for number in range(self.patience):
             if left <= 0:
                 return
-            for goal, bends in itertools.product(goals, (2, 3, 4, 0, 5)):
+            for goal, bends in itertools.product(goals, (*self._allowed((2, 3, 4)), 0, *self._allowed((5,), ()))):
                 begin = len(self.library.costs)
                 if bends:
                     self.propose(0, goal, bends, (2 if number else 1) * TRIES[bends])
@@ -413,7 +420,7 @@ class Router:
         port, inlet = library.ports[number], library.inlets[number]
         if anew:
             bodies = np.vstack([self.bodies, *(self._as_bodies(points[i]) for i in range(len(chosen)) if i != k)])
-            for bends in (3, 4):
+            for bends in self._allowed((3, 4)):
                 self.propose(port, inlet, bends, TRIES[bends], bodies)
         alike = np.array([c for c in range(len(library.costs)) if library.ports[c] == port and library.inlets[c] == inlet and c != number])
         if not len(alike):

@@ -22,9 +22,10 @@ class Shape(StrEnum):
     ROD = "rod"
     HULL = "hull"
     SCAN = "scan"
+    GROUP = "group"
 
 
-KINDS = {Shape.BOX: distance.BOX, Shape.CYLINDER: distance.CYLINDER, Shape.ROD: distance.ROD}
+KINDS = {Shape.BOX: distance.BOX, Shape.CYLINDER: distance.CYLINDER, Shape.ROD: distance.ROD, Shape.GROUP: distance.GROUP}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -33,8 +34,9 @@ class Body:
 
     `centre` m; `axes`, its own three directions as rows (of a cylinder and a rod the first is its axis); `half`, half of its size along
     them in m (of a cylinder: radius, half of its length, 0; of a rod: radius, half of the distance of the middles of its round ends, 0).
-    Hull and scan have a `mesh`, and in the first of `half` the m by which their skin is larger than that. `mounted`: an end sits on it, so
-    that a tube touches it there.
+    Hull and scan have a `mesh`, and in the first of `half` the m by which their skin is larger than that. A group has `members`, and in the
+    first of `half` the radius m of the sphere round its centre that they fit into. `mounted`: an end sits on it, so that a tube touches it
+    there.
     """
 
     name: str
@@ -44,6 +46,7 @@ class Body:
     half: np.ndarray
     mounted: bool = False
     mesh: Mesh | None = None
+    members: tuple[Body, ...] = ()
 
     @property
     def reach(self) -> float:
@@ -54,6 +57,8 @@ class Body:
             return math.hypot(self.half[0], self.half[1])
         if self.shape is Shape.ROD:
             return float(self.half[0] + self.half[1])
+        if self.shape is Shape.GROUP:
+            return float(self.half[0])
         return float(np.linalg.norm(self.half))
 
 
@@ -72,6 +77,9 @@ def packed(bodies: Sequence[Body], *, in_cells: bool = False) -> np.ndarray:
         row[0, CENTRE : CENTRE + 3], row[0, AXES : AXES + 9], row[0, HALF : HALF + 3] = body.centre, body.axes.ravel(), body.half
         row[0, REACH] = body.reach
         made.append(row)
+        if body.members:
+            made.append(packed(body.members, in_cells=in_cells))
+            row[0, SKIP] = len(made[-1])
     return np.vstack(made) if made else np.zeros((0, NUMBERS))
 
 
@@ -90,11 +98,32 @@ def of_mesh(name: str, mesh: Mesh) -> Body:
     return Body(name=name, shape=shape, centre=mesh.centre, axes=np.eye(3), half=np.zeros(3), mesh=mesh)
 
 
+def group(name: str, bodies: Sequence[Body]) -> Body:
+    """Several `bodies`, of which none is a group, as one: what is far from all of them is seen at once."""
+    if len(bodies) == 1:
+        return bodies[0]
+    low, high = extent(bodies)
+    centre = 0.5 * (low + high)
+    reach = max(float(np.linalg.norm(body.centre - centre)) + body.reach for body in bodies)
+    mounted = bodies[0].mounted
+    return Body(
+        name=name,
+        shape=Shape.GROUP,
+        centre=centre,
+        axes=np.eye(3),
+        half=np.array([reach, 0.0, 0.0]),
+        mounted=mounted,
+        members=tuple(bodies),
+    )
+
+
 def extent(bodies: Sequence[Body]) -> tuple[np.ndarray, np.ndarray]:
     """Lowest and highest corner (3) m of the upright box round `bodies`."""
     low, high = np.full(3, np.inf), np.full(3, -np.inf)
     for body in bodies:
-        if body.mesh is not None:
+        if body.members:
+            near, far = extent(body.members)
+        elif body.mesh is not None:
             near, far = body.mesh.corners.min(axis=0) - body.half[0], body.mesh.corners.max(axis=0) + body.half[0]
         else:
             axis = np.abs(body.axes[0])
@@ -111,8 +140,9 @@ def extent(bodies: Sequence[Body]) -> tuple[np.ndarray, np.ndarray]:
 
 def moved(body: Body, turn: np.ndarray, shift: np.ndarray) -> Body:
     """A body turned (3, 3) about the origin and shifted (3) m."""
+    members = tuple(moved(one, turn, shift) for one in body.members)
     mesh = None if body.mesh is None else body.mesh.moved(lambda corners: corners @ turn.T + shift)
-    return replace(body, centre=turn @ body.centre + shift, axes=body.axes @ turn.T, mesh=mesh)
+    return replace(body, centre=turn @ body.centre + shift, axes=body.axes @ turn.T, mesh=mesh, members=members)
 
 
 def axes_along(way: np.ndarray) -> np.ndarray:

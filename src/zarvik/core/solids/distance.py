@@ -1,7 +1,8 @@
 """How far a point is from what stands in a bay, compiled.
 
 A body is a row of numbers. Behind that of a mesh stand the rows of its triangles, in spheres within spheres; behind that of a mesh in
-cells the distances at their corners. `SKIP` says how many rows those are, so that one table holds bodies of every kind.
+cells the distances at their corners; behind that of a group stand its members. `SKIP` says how many rows those are, so that one table
+holds bodies of every kind.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ from zarvik.core.common.compiled import compiled
 
 KIND, MOUNTED, CENTRE, AXES, HALF, REACH, SKIP = 0, 1, 2, 5, 14, 17, 18  # where the numbers of a body stand
 NUMBERS = 19  # of a row
-BOX, CYLINDER, ROD, HULL, SKIN, CELLS = 0.0, 1.0, 2.0, 3.0, 4.0, 5.0  # kinds
+BOX, CYLINDER, ROD, HULL, SKIN, CELLS, GROUP = 0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0  # kinds
 SMALL = 2e-5  # m to either side, of the direction away from a mesh
 
 
@@ -116,9 +117,9 @@ def in_cells(bodies: np.ndarray, i: int, x: float, y: float, z: float) -> float:
 
 
 @compiled
-def to_body(bodies: np.ndarray, i: int, x: float, y: float, z: float) -> float:
-    """Distance (m) of a point `x`, `y`, `z` (m) from the one in row `i` of packed `bodies`, negative inside. Closed form of box, cylinder
-    and rod."""
+def to_single(bodies: np.ndarray, i: int, x: float, y: float, z: float) -> float:
+    """Distance (m) of a point `x`, `y`, `z` (m) from the one in row `i` of packed `bodies`, which is no group, negative inside. Closed form
+    of box, cylinder and rod."""
     body = bodies[i]
     if body[KIND] > ROD:
         return (in_cells(bodies, i, x, y, z) if body[KIND] == CELLS else to_mesh(bodies, i, x, y, z, 1e9)) - body[HALF]
@@ -147,6 +148,40 @@ def to_body(bodies: np.ndarray, i: int, x: float, y: float, z: float) -> float:
 
 
 @compiled
+def member(bodies: np.ndarray, i: int, x: float, y: float, z: float, most: float) -> int:
+    """The row of the member nearest to a point `x`, `y`, `z` (m) of the group in row `i` of packed `bodies`; -1 where none is nearer than
+    `most` m."""
+    found, which = most, -1
+    j = i + 1
+    end = j + int(bodies[i, SKIP])
+    while j < end:
+        u, v, w = x - bodies[j, CENTRE], y - bodies[j, CENTRE + 1], z - bodies[j, CENTRE + 2]
+        away = found + bodies[j, REACH]
+        if away > 0.0 and u * u + v * v + w * w <= away * away:
+            distance = to_single(bodies, j, x, y, z)
+            if distance < found:
+                found, which = distance, j
+        j += 1 + int(bodies[j, SKIP])
+    return which
+
+
+@compiled
+def within(bodies: np.ndarray, i: int, x: float, y: float, z: float, most: float) -> float:
+    """Distance (m) of a point `x`, `y`, `z` (m) from the one in row `i` of packed `bodies`, negative inside; of a group that is farther
+    than `most` m, that."""
+    if bodies[i, KIND] != GROUP:
+        return to_single(bodies, i, x, y, z)
+    which = member(bodies, i, x, y, z, most)
+    return most if which < 0 else to_single(bodies, which, x, y, z)
+
+
+@compiled
+def to_body(bodies: np.ndarray, i: int, x: float, y: float, z: float) -> float:
+    """Distance (m) of a point `x`, `y`, `z` (m) from the one in row `i` of packed `bodies`, negative inside."""
+    return within(bodies, i, x, y, z, 1e9)
+
+
+@compiled
 def nearest(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, most: float) -> float:
     """Smallest distance (m) of a point `x`, `y`, `z` (m) from the packed `bodies`, at `most` what is asked for (m). `at_end`: bodies that
     an end sits on do not count."""
@@ -167,7 +202,7 @@ def nearest(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, most
         if body[KIND] == SKIN:
             found = min(found, to_mesh(bodies, i, x, y, z, found + body[HALF]) - body[HALF])
         else:
-            found = min(found, to_body(bodies, i, x, y, z))
+            found = min(found, within(bodies, i, x, y, z, found))
     return found
 
 
@@ -183,7 +218,11 @@ def away_from(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, wa
         after += 1 + int(bodies[i, SKIP])
         if at_end and bodies[i, MOUNTED] > 0.0:
             continue
-        distance = to_body(bodies, i, x, y, z)
+        u, v, w = x - bodies[i, CENTRE], y - bodies[i, CENTRE + 1], z - bodies[i, CENTRE + 2]
+        away = found + bodies[i, REACH]
+        if away <= 0.0 or u * u + v * v + w * w > away * away:
+            continue
+        distance = within(bodies, i, x, y, z, found)
         if distance < found:
             found = distance
             which = i
@@ -191,6 +230,8 @@ def away_from(bodies: np.ndarray, x: float, y: float, z: float, at_end: bool, wa
         way[j] = 0.0
     if which < 0:
         return
+    if bodies[which, KIND] == GROUP:
+        which = member(bodies, which, x, y, z, 1e9)
     body = bodies[which]
     if body[KIND] > ROD:
         small = 0.5 * body[AXES + 6] if body[KIND] == CELLS else SMALL

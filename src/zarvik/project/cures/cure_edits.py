@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks import Change
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.project.document.document import Project
@@ -12,7 +13,9 @@ from zarvik.project.document.naming import piece_title
 from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece, run_of
 from zarvik.project.language.language import tr_format
-from zarvik.project.manifold.primaries import built, equal, fitted_run
+from zarvik.project.manifold.primaries import equal, fitted_run
+from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.units.units import EntryError, Quantity, unit_of
 
 _PLACES = {"boost.full": "goal.target_boost", "boost.full_from": "goal.hold_back_until", "boost.big_run": "goal.big_run_boost"}
@@ -49,7 +52,7 @@ def with_changes(project: Project, changes: Iterable[Change], progress: Progress
         elif change.place == "equalise":
             project, _ = equal(project, progress)
         elif change.place == "build-primaries":
-            project, _ = built(project, progress)
+            project = laid_primaries(project, heat_gaps(project, MANIFOLD), progress=progress).project
         elif change.place.startswith("fit-run:"):
             project = fitted_run(project, change.place.partition(":")[2])[0]
         elif change.place.startswith(("straight-before:", "straight-behind:")):

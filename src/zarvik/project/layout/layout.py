@@ -250,6 +250,7 @@ def _space(project: Project) -> core.Space:
         spread=s.fabrication.spread.si,
         radius=s.fabrication.tightest_bend.si,
         blown=project.blower.fitted,
+        envelope=(s.fabrication.within_out.si, s.fabrication.within_down.si, s.fabrication.within_up.si),
     )
 
 

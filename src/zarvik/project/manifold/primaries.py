@@ -1,29 +1,16 @@
-"""Manifolds made of pieces: proposed from nothing, made equal, brought onto their collector."""
+"""Manifolds made of pieces: made equal, brought onto their collector, closed."""
 
 from __future__ import annotations
 
-import dataclasses
 import itertools
 import math
 from collections.abc import Sequence
 
-from zarvik.core.common.constants import INCH
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout import placement as core
 from zarvik.core.layout.closing import GapClosing, close
-from zarvik.core.layout.equalise import (
-    Equalised,
-    FittedRun,
-    FittingTask,
-    FreeVariables,
-    Steps,
-    equalise,
-    fit,
-    paths_between,
-    propose_primaries,
-)
-from zarvik.core.layout.placement import Layout
+from zarvik.core.layout.equalise import Equalised, FittedRun, FittingTask, equalise, fit, paths_between
 from zarvik.core.layout.run import Row, Segment, of_table
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
@@ -33,22 +20,9 @@ from zarvik.project.document.places import PRIMARIES, get, runs_of, with_value_a
 from zarvik.project.edits.edits import completed
 from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import layout, place_of, primary_bore, space_of
+from zarvik.project.manifold.making import allowed_of, fabrication_steps, radii_for
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
-
-
-def fabrication_steps(project: Project) -> Steps:
-    """The steps in which pieces are made."""
-    making = project.layout.fabrication
-    return Steps(
-        length=making.length_step.si, angle=making.angle_step.si, roll=making.roll_step.si, blocks=INCH if making.blocks == "inch" else 0.0
-    )
-
-
-def allowed_of(project: Project) -> FreeVariables:
-    """What may be changed to make primaries equal."""
-    making = project.layout.fabrication
-    return FreeVariables(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
 
 
 def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Equalised]:
@@ -171,20 +145,6 @@ def rounded(value: float, like: Quantity) -> Quantity:
     return Quantity(round(value / plain[1], 2), plain[0], like.kind)
 
 
-# Weld elbows, ASME B16.9: long ones have a centreline radius of one and a half nominal sizes, short ones of one.
-NOMINAL = (12.7, 19.05, 25.4, 31.75, 38.1, 50.8, 63.5, 76.2, 88.9, 101.6)
-
-
-def radii_for(project: Project) -> tuple[float, ...]:
-    """Centre-line radii in m of bends for the primaries: of the stock with that tube, else of long weld elbows."""
-    tube = primary_bore(project) + 2.0 * project.layout.fabrication.wall.si
-    stock = {round(s.radius.si, 5) for s in project.stock if s.kind == "bend" and abs(s.tube.si - tube) < 0.002 and s.radius.si > 0.0}
-    if stock:
-        return tuple(sorted(stock))
-    nominal = max((n for n in NOMINAL if n <= 1e3 * tube * 0.9), default=NOMINAL[0])
-    return (round(1.5 * nominal / 1e3, 4),)
-
-
 def inlets_for(project: Project) -> dict[int, int]:
     """Which inlet of its collector each cylinder goes to: in a twin scroll those that fire farthest apart side by side,
     else round the collector so that tubes cross least."""
@@ -226,66 +186,11 @@ def _orders(own: list[int], space: core.Space) -> list[tuple[int, ...]]:
     return orders
 
 
-def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Equalised]:
-    """The document with primaries of pieces from every port to its collector, as long as each other, whatever was there.
-    Raises Fault where there is no collector, or the engine has a log."""
-    space = space_of(project)
-    if space.collector is None:
-        raise Fault("There is no collector for the primaries: add one to the manifold")
-    if space.collector.form == core.CAST:
-        raise Fault("A cast manifold is one piece. Choose a merge collector, a sheet collector or a log")
-    wall, bore = project.layout.fabrication.wall.si, primary_bore(project)
-    found = layout(project)
-    inlets = inlets_for(project)
-    banks = len(found.inlets)
-    if space.collector.form == "log":
-        return _stubs(project, found), Equalised((), space.log)
-    places = []
-    cylinders = sorted(inlets)
-    for cylinder in cylinders:
-        bank = space.head.bank_of(cylinder) if banks > 1 else 0
-        places.append((found.ports[cylinder - 1], found.inlets[bank][inlets[cylinder] - 1]))
-    groups = [[n for n, c in enumerate(cylinders) if banks == 1 or space.head.bank_of(c) == bank] for bank in range(banks)]
-    fitted: dict[int, FittedRun] = {}
-    length = project.layout.fabrication.primary_length.si
-    for bank, group in enumerate(groups):
-        if bank and len(group) == len(groups[0]):
-            # The other bank is the mirror image of the first one.
-            first = {(space.head.place_of(cylinders[n]), inlets[cylinders[n]]): fitted[n] for n in groups[0]}
-            for n in group:
-                inlets[cylinders[n]] = next(i for place, i in first if place == space.head.place_of(cylinders[n]))
-                one = first[space.head.place_of(cylinders[n]), inlets[cylinders[n]]]
-                fitted[n] = dataclasses.replace(one, segments=core.mirrored_run(one.segments))
-            continue
-
-        def part(share: float, bank: int = bank) -> None:
-            progress((bank + share) / banks)
-
-        made = propose_primaries(
-            [places[n] for n in group],
-            bore=bore,
-            wall=wall,
-            radii=radii_for(project),
-            wanted=length,
-            steps=fabrication_steps(project),
-            progress=part,
-        )
-        length = max(length, max((f.length for f in made.fitted), default=0.0)) if banks > 1 else length
-        fitted.update({n: f for n, f in zip(group, made.fitted, strict=True)})
-    near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
-    primaries = []
-    for n, cylinder in enumerate(cylinders):
-        pieces = [piece_of(s, f"c{cylinder}-{s.id}", bore, near) for s in fitted[n].segments]
-        primaries.append(Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces)))
-    everyone = [fitted[n] for n in range(len(cylinders))]
-    changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
-    return completed(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
-
-
-def not_as_wanted(project: Project, made: Equalised) -> str:
-    """What is said where primaries that were laid are not as long as they are `wanted`: how long they have to be. Empty where they are."""
+def not_as_wanted(project: Project, lengths: Sequence[float]) -> str:
+    """What is said where primaries that were laid (their `lengths` m) are not as long as they are wanted: how long they have to be. Empty
+    where they are."""
     wanted = project.layout.fabrication.primary_length.si
-    longest = max((f.length for f in made.fitted), default=0.0)
+    longest = max(lengths, default=0.0)
     if wanted <= 0.0 or longest <= 0.0 or abs(longest / wanted - 1.0) <= WANTED_BAND:
         return ""
     units = project.shown_units
@@ -299,15 +204,15 @@ def not_as_wanted(project: Project, made: Equalised) -> str:
             asked,
             got,
         )
-    return tr_format("{0} wanted, longest found {1}", asked, got)
+    return tr_format("{0} wanted, longest found {1}: there is no room for more", asked, got)
 
 
-def _stubs(project: Project, found: Layout) -> Project:
-    """Straight stubs from the ports to a log."""
+def stubs(project: Project) -> Project:
+    """The document with straight stubs from the ports to a log."""
     bore = primary_bore(project)
     near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
     primaries = []
-    for number in range(len(found.ports)):
+    for number in range(len(layout(project).ports)):
         stub = Segment(id="s1", length=project.layout.fabrication.log.si, bore_in=bore, bore_out=bore)
         piece = piece_of(stub, f"c{number + 1}-s1", bore, near)
         primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))

@@ -1,21 +1,26 @@
-"""Several ways of a pipe through the bay, each solved and tried: the shortest, the one with fewest bends, least loss, easiest to fit."""
+"""Several ways of a pipe or of all primaries through the bay, each solved and tried: the shortest, the one with fewest bends, least loss,
+easiest to fit."""
 
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.bay.assembly import Disassembly, parts_of
-from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.bay.assembly import Disassembly, Part, parts_of
+from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.routing.search import Router
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.document.document import Project
+from zarvik.project.document.places import PRIMARIES, get
+from zarvik.project.edits.edits import with_value
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
+from zarvik.project.routing.primaries import LaidPrimaries, laid_primaries, last_of, primary_answers
 from zarvik.project.routing.routes import Route, bay_of, route_of, stretch_of, with_route
 from zarvik.project.units.rendering import figure
 
@@ -23,29 +28,41 @@ LENGTH, BENDS, LOSS, FIT = "length", "bends", "loss", "fit"
 WISHES = {LENGTH: "Shortest", BENDS: "Fewest bends", LOSS: "Least loss", FIT: "Easiest to fit"}
 SEEDS = (1, 2, 3)
 ROUNDS = 2
+FEW_BENDS = 3  # of a primary
 MOST = 8  # ways that are solved
 ALIKE = 0.02  # m of length within which two ways with as many bends are one
 NO_WAY = 9  # pulls of a part that does not go in
 TURNED = 5  # pulls that one which has to be turned counts for
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Alternative:
-    """A `route` of a run in its `project`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many
-    `pulls` it goes in (`NO_WAY`: not at all); what it is best at (`wishes`, keys of `WISHES`)."""
+    """A `project` with a way of a run, or with all primaries: its `length` m (the longest of several, `shortest` the shortest), how many
+    `bends`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many `pulls` it goes in (`NO_WAY`: not at
+    all); what it is best at (`wishes`, keys of `WISHES`)."""
 
     project: Project
-    route: Route
+    length: float
+    shortest: float
+    bends: int
     loss: float
     power: float
     pulls: int
     wishes: tuple[str, ...] = ()
 
 
+Show = Callable[[tuple[Alternative, ...]], None]  # what is told of those that are known so far
+
+
+def unseen(found: tuple[Alternative, ...]) -> None:
+    """Nobody looks at what was `found` so far."""
+
+
 def alternatives(
-    project: Project, run: str, heat: Mapping[str, float] | None = None, *, progress: Progress = unwatched
+    project: Project, run: str, heat: Mapping[str, float] | None = None, *, progress: Progress = unwatched, show: Show = unseen
 ) -> tuple[Alternative, ...]:
-    """Really different ways of a run, the shortest first; none where there is no way. Raises Fault as `stretch_of`."""
+    """Really different ways of a run, the shortest first; none where there is no way. `show` is told of more as they are found. Raises
+    Fault as `stretch_of`."""
     stretch = stretch_of(project, run)
     bay = bay_of(project, stretch, heat)
     routes: list[Route] = []
@@ -58,8 +75,41 @@ def alternatives(
     chosen = _different(routes)
     for number, route in enumerate(chosen):
         progress(0.5 + 0.5 * number / len(chosen))
-        found.append(_tried(with_route(project, run, route), run, route))
+        found.append(_tried(with_route(project, run, route), run, (route.length,), route.bends))
+        show(tuple(_named(found)))
     return tuple(_named(found))
+
+
+def primary_alternatives(
+    project: Project, heat: Mapping[str, float] | None = None, *, progress: Progress = unwatched, show: Show = unseen
+) -> tuple[Alternative, ...]:
+    """Really different sets of primaries; `show` is told of the first at once, and of more as they are found. Raises Fault as
+    `laid_primaries`."""
+    place = "layout.fabrication.most_bends"
+    most = get(project, place)
+    tries = [(seed, count) for seed in SEEDS for count in sorted({most.si, min(FEW_BENDS, most.si)}, reverse=True)]
+    first = next(primary_answers(project, {}), None)
+    if first is not None:
+        show(tuple(_named([_primaries(first.project, first)])))
+    one = laid_primaries(project, heat, progress=part(progress, 0.0, 1.0 / len(tries)))
+    found = [_primaries(one.project, one)]
+    show(tuple(_named(found)))
+    kept = {} if one.short else heat
+    for number, (seed, count) in enumerate(tries[1:], 1):
+        watch = part(progress, number / len(tries), (number + 1) / len(tries))
+        best = last_of(primary_answers(with_value(project, place, most.with_si(count)), kept, seed=seed, progress=watch))
+        if best is not None and not any(_twin(other, best) for other in found):
+            found.append(_primaries(with_value(best.project, place, most), best))
+            show(tuple(_named(found)))
+    return tuple(sorted(_named(found), key=lambda one: one.length))
+
+
+def _primaries(project: Project, one: LaidPrimaries) -> Alternative:
+    return _tried(project, PRIMARIES, one.lengths, one.bends)
+
+
+def _twin(one: Alternative, other: LaidPrimaries) -> bool:
+    return one.bends == other.bends and abs(one.length - max(other.lengths)) < ALIKE
 
 
 def _different(routes: list[Route]) -> list[Route]:
@@ -77,8 +127,8 @@ def _better(one: Route, other: Route) -> bool:
     return one.length < other.length and one.bends <= other.bends and one.turn <= other.turn
 
 
-def _tried(project: Project, run: str, route: Route) -> Alternative:
-    """A route solved at the target, and put in."""
+def _tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> Alternative:
+    """A way of a run, or all primaries, of these `lengths` m and so many bends, solved at the target and put in."""
     build = assemble(project)
     point = prepare(build).at(build.target.speed)
     solved = point.closure.solved
@@ -86,20 +136,27 @@ def _tried(project: Project, run: str, route: Route) -> Alternative:
     parts, fixed = parts_of(space, there, obstacles, rows, {})
     taken = Disassembly(parts, fixed)
     pulls = 0
-    for part in (one for one in parts if one.pieces and not one.soft and place_of(one.key.partition("|")[0]) == run):
-        step = taken.taken_out(part, parts)
+    for own in (one for one in parts if _is_of(one, run)):
+        step = taken.taken_out(own, parts)
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
-    loss, power = (point.drop(run), point.power) if solved else (float("nan"), float("nan"))
-    return Alternative(project, route, loss, power, pulls)
+    section = MANIFOLD if run == PRIMARIES else run
+    loss, power = (point.drop(section), point.power) if solved else (float("nan"), float("nan"))
+    return Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
+
+
+def _is_of(part: Part, run: str) -> bool:
+    if run == PRIMARIES:
+        return part.key.startswith("manifold:")
+    return bool(part.pieces) and not part.soft and place_of(part.key.partition("|")[0]) == run
 
 
 def _named(found: list[Alternative]) -> Iterator[Alternative]:
     """Each with what it is best at."""
     best = {
-        LENGTH: lambda one: (one.route.length,),
-        BENDS: lambda one: (one.route.bends, one.route.length),
-        LOSS: lambda one: (one.loss if one.loss == one.loss else float("inf"), one.route.length),
-        FIT: lambda one: (one.pulls, one.route.length),
+        LENGTH: lambda one: (one.length,),
+        BENDS: lambda one: (one.bends, one.length),
+        LOSS: lambda one: (one.loss if one.loss == one.loss else float("inf"), one.length),
+        FIT: lambda one: (one.pulls, one.length),
     }
     first = {wish: min(found, key=key) for wish, key in best.items()} if found else {}
     for one in found:
@@ -109,10 +166,12 @@ def _named(found: list[Alternative]) -> Iterator[Alternative]:
 def words_of(project: Project, one: Alternative) -> str:
     """An alternative in words, in the units of a document."""
     units = project.shown_units
-    length = figure(one.route.length, "length", units)
+    length = figure(one.length, "length", units)
+    if one.length - one.shortest > 5e-4:
+        length = tr_format("{0} to {1}", figure(one.shortest, "length", units), length)
     loss = figure(one.loss, "pressure_difference", units) if one.loss == one.loss else tr("not solved")
     fit = tr("does not go in whole") if one.pulls >= NO_WAY else tr("goes in turned") if one.pulls >= TURNED else ""
-    words = tr_format("{0}, {1} bends, loss {2}", length, one.route.bends, loss)
+    words = tr_format("{0}, {1} bends, loss {2}", length, one.bends, loss)
     if fit:
         words += ", " + fit
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")

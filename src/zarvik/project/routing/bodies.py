@@ -1,23 +1,15 @@
-"""What pipes of a build are laid through: obstacles with their room, other pipes, turbo, intercooler and engine; and tubes as pieces."""
+"""What pipes of a build are laid through: obstacles with their room, other pipes, turbo, intercooler and engine."""
 
 from __future__ import annotations
 
 import dataclasses
-import itertools
-import math
 from collections.abc import Mapping, Sequence
-
-import numpy as np
 
 from zarvik.core.bay.clearance import Obstacle
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.bay.motion import Motion, larger
-from zarvik.core.layout.closing import path, turn_between
-from zarvik.core.layout.frame import Frame
-from zarvik.core.layout.run import Segment
 from zarvik.core.limits.limits import APART
-from zarvik.core.routing.bay import Tube
-from zarvik.core.solids.bodies import Body, Shape
+from zarvik.core.solids.bodies import Body, Shape, group
 
 CLEARANCE = APART.good
 WELDED = 0.015  # m of straight between bends, for a saw and a torch; common practice, no source
@@ -42,17 +34,6 @@ def obstacle_bodies(obstacles: Sequence[Obstacle], heat: Mapping[str, float], ro
             # A scan in many poses would be as many scans
             far = roll.path([body for body in one.bodies if body.shape is Shape.SCAN])[0] if len(still) < len(one.bodies) else 0.0
             bodies = [grown(body, 0.5 * far) if body.shape is Shape.SCAN else body for body in bodies]
-        found += [grown(body, max(gap - CLEARANCE, 0.0)) for body in bodies]
+        if bodies:
+            found.append(grown(group(one.name, bodies), max(gap - CLEARANCE, 0.0)))
     return found
-
-
-def segments_of(start: Frame, end: np.ndarray, tube: Tube, bore: float, wall: float) -> tuple[Segment, ...]:
-    """The pieces of a `tube` that begins in the frame `start` and ends at the place `end` m, with a `bore` m and a `wall` m."""
-    corners = np.vstack([start.origin, tube.corners.reshape(-1, 3), end])
-    legs = np.diff(corners, axis=0)
-    long = np.linalg.norm(legs, axis=1)
-    ways = list(legs / long[:, None])
-    angles = [turn_between(a, b) for a, b in itertools.pairwise(ways)]
-    cut = np.array([0.0, *(r * math.tan(0.5 * a) for r, a in zip(tube.radii, angles, strict=True)), 0.0])
-    straights = [float(value) for value in long - cut[:-1] - cut[1:]]
-    return tuple(dataclasses.replace(s, wall=wall) for s in path(start, bore, list(tube.radii), ways, straights))

@@ -17,6 +17,7 @@ from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.run import Segment
 from zarvik.core.routing.bay import Bay, End
 from zarvik.core.routing.grid import tightest
+from zarvik.core.routing.pieces import segments_of
 from zarvik.core.routing.search import Routed, Router
 from zarvik.core.solids.bodies import Body, Shape
 from zarvik.project.bay.objects import obstacles_of
@@ -25,7 +26,7 @@ from zarvik.project.document.places import RUN_TITLES, get, runs_of, with_value_
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
 from zarvik.project.manifold.primaries import completed, piece_of
-from zarvik.project.routing.bodies import CLEARANCE, OWN_GAP, WELDED, grown, obstacle_bodies, segments_of
+from zarvik.project.routing.bodies import CLEARANCE, OWN_GAP, WELDED, grown, obstacle_bodies
 from zarvik.project.units.rendering import figure
 
 TUBES = ("straight", "bend", "mitre", "crush")
@@ -87,7 +88,7 @@ def stretch_of(project: Project, run: str) -> Stretch:
 def radii_of(project: Project, diameter: float) -> tuple[float, ...]:
     """Centreline radii in m of bends for a tube of an outside `diameter` m: of those in stock, else the tightest that can be had and one
     and a half diameters."""
-    stock = {round(s.radius.si, 4) for s in project.stock if s.kind != "tube" and abs(s.tube.si - diameter) < NEAR_OD}
+    stock = {round(s.radius.si, 4) for s in project.stock if s.kind in ("bend", "ring") and abs(s.tube.si - diameter) < NEAR_OD}
     if stock:
         return tuple(sorted(stock)[:MOST_RADII])
     tightest_bend = project.layout.fabrication.tightest_bend.si

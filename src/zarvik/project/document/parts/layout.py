@@ -271,6 +271,19 @@ _TIGHTEST = QuantitySpec(
     help="Centreline radius over outside diameter: weld elbows are 1 (short) or 1.5 (long)",
 )
 
+_MOST_BENDS = QuantitySpec(
+    kind="count", low="2", high="6", unit="", title="Most bends per primary", help="Two to four are usual; each costs a weld"
+)
+_WITHIN_OUT = QuantitySpec(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Primaries within, outwards", help="From the head face", blank="no limit"
+)
+_WITHIN_DOWN = QuantitySpec(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Primaries within, down", help="Below the port centres", blank="no limit"
+)
+_WITHIN_UP = QuantitySpec(
+    kind="length", low="0 mm", high="2 m", unit="mm", title="Primaries within, up", help="Above the port centres", blank="no limit"
+)
+
 
 class FabricationLimits(Part):
     """How a manifold is made of pieces: steps, what may change, what will do."""
@@ -279,8 +292,8 @@ class FabricationLimits(Part):
         str,
         Choice(
             "Primary construction",
-            lambda: (("free", "Tube cut to any length"), ("inch", "One-inch modelling blocks")),
-            "With blocks, only the last straight and bend are cut to fit",
+            lambda: (("free", "Tube cut to any length"), ("inch", "Modelling blocks")),
+            "With blocks, only the last straight and bend are cut to fit; the kit stands under Stock",
         ),
     ] = "free"
     length_step: Annotated[Quantity, _LENGTH_STEP] = _LENGTH_STEP("1 mm")
@@ -291,6 +304,10 @@ class FabricationLimits(Part):
     rolls: Annotated[str, Choice("Rotations", lambda: _YES_NO)] = "yes"
     primary_length: Annotated[Quantity, _WANTED] = _WANTED("0 mm")
     spread: Annotated[Quantity, _SPREAD] = _SPREAD("2 %")
+    most_bends: Annotated[Quantity, _MOST_BENDS] = _MOST_BENDS("4")
+    within_out: Annotated[Quantity, _WITHIN_OUT] = _WITHIN_OUT("0 mm")
+    within_down: Annotated[Quantity, _WITHIN_DOWN] = _WITHIN_DOWN("0 mm")
+    within_up: Annotated[Quantity, _WITHIN_UP] = _WITHIN_UP("0 mm")
     wall: Annotated[Quantity, _WALL] = _WALL("3.7 mm")
     tightest_bend: Annotated[Quantity, _TIGHTEST] = _TIGHTEST("1")
     turn: Annotated[Quantity, _TURN] = _TURN("45 °")
@@ -352,7 +369,13 @@ class Primary(Part):
     pieces: tuple[AnyPrimaryPiece, ...] = ()
 
 
-_KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or bend segment"))
+_KINDS = (
+    ("tube", "Straight tube"),
+    ("bend", "Bend"),
+    ("ring", "Ring or bend segment"),
+    ("block", "Straight modelling block"),
+    ("arc", "Curved modelling block"),
+)
 _STOCK_COUNT = QuantitySpec(
     kind="count", low="0", high="500", unit="", title="Quantity in stock", help="Pieces you have", blank="buy as needed"
 )

@@ -16,12 +16,15 @@ from zarvik.project.edits.edits import completed
 from zarvik.project.fabrication.cut_list import CutList, tube_words
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
+from zarvik.project.manifold.making import block_lines
 from zarvik.project.units.rendering import render, ruled
 
 STOCK_FIELDS = {
     "tube": ("kind", "tube", "wall", "material", "length", "count", "price", "note"),
     "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg_length", "count", "price", "note"),
     "ring": ("kind", "tube", "wall", "material", "radius", "angle", "count", "price", "note"),
+    "block": ("kind", "tube", "length", "count", "note"),
+    "arc": ("kind", "tube", "radius", "angle", "count", "note"),
 }
 SHOP = ("workshop.kerf", "workshop.allowance")
 
@@ -57,6 +60,9 @@ def blocks(project: Project, found: CutList) -> list[Block]:
             made.append(Block(run.title, (*lines, bench_lists.sums(run, units))))
     if found.faults:
         made.insert(0, Block(tr("Cannot be cut"), tuple(visible(f) for f in found.faults)))
+    kit = block_lines(project)
+    if kit:
+        made.append(Block(tr("Modelling blocks"), kit))
     if found.order:
         steps = (f"{n}  {render(row, project.shown_units)}" for n, row in enumerate(found.order, 1))
         made.append(Block(tr("Tacking order"), tuple(steps)))
@@ -116,6 +122,8 @@ def new_stock(project: Project, kind: str, found: CutList | None) -> tuple[Proje
         fields["radius"] = f"{1e3 * next(iter(bends))[1]:.4g} mm"
     if kind == "ring":
         fields |= {"angle": "45 °"}
+    if kind in ("block", "arc"):
+        fields |= {"count": "0", "length": "25.4 mm", "angle": "30 °"}
     line = Stock.model_validate(fields)
     return completed(project.model_copy(update={"stock": (*project.stock, line)})), key
 

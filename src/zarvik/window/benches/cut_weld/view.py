@@ -146,7 +146,7 @@ class CutWeldBench(Bench):
         left.addWidget(self.stock, 1)
         bar = QHBoxLayout()
         bar.setSpacing(5)
-        for kind, title in (("tube", "Add tube"), ("bend", "Add bend"), ("ring", "Add ring")):
+        for kind, title in (("tube", "Add tube"), ("bend", "Add bend"), ("ring", "Add ring"), ("block", "Add block")):
             button = QPushButton(tr(title))
             button.clicked.connect(partial(self.add, kind))
             bar.addWidget(button)

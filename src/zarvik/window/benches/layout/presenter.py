@@ -71,6 +71,10 @@ MAKING = tuple(
     for n in (
         "primary_length",
         "spread",
+        "most_bends",
+        "within_out",
+        "within_down",
+        "within_up",
         "wall",
         "tightest_bend",
         "turn",

@@ -6,14 +6,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.project.document.document import Project
-from zarvik.project.document.places import RUNS, get, run_title
+from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.routing.alternatives import Alternative, words_of
+from zarvik.project.routing.primaries import can_be_laid
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, PART, JobResult
 from zarvik.workspace.jobs import WAYS, ways_of
 
 
@@ -25,7 +26,8 @@ class RoutesPage(QWidget):
         self.desk = desk
         self.found: tuple[Alternative, ...] = ()
         self.run = ""
-        self._of: Project | None = None  # the design that they were found for
+        self._of: Project | None = None  # the design that they are found for
+        self._taken: Project | None = None  # the one that was chosen last
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -51,20 +53,24 @@ class RoutesPage(QWidget):
         """The pipes of the document; ways of another design are forgotten."""
         project = self.desk.project
         runs = [run for run in RUNS if run != "manifold" and get(project, run)]
+        if can_be_laid(project):
+            runs.append(PRIMARIES)
         if runs != [self.runs.itemData(i) for i in range(self.runs.count())]:
             now = self.runs.currentData()
             self.runs.clear()
             for run in runs:
-                self.runs.addItem(run_title(project, run), run)
+                self.runs.addItem(self._title(run), run)
             self.runs.setCurrentIndex(max(self.runs.findData(now or "exhaust"), 0))
-        if project is not self._of and all(project is not one.project for one in self.found):
-            self.found, self._of = (), None
+        if not self._known(project):
+            self.found, self._of, self._taken = (), None, None
             self._fill()
 
     def ask(self) -> None:
         """Have ways looked for."""
         self.run = self.runs.currentData() or ""
         if self.run:
+            self.found, self._of, self._taken = (), self.desk.project, None
+            self._fill()
             self.head.setText(tr("Looking for routes"))
             self.desk.ask(ways_of(self.desk.project, self.run), again=True)
 
@@ -73,22 +79,31 @@ class RoutesPage(QWidget):
         return [[tr("Pipe routes")], *([words_of(self.desk.project, one)] for one in self.found)]
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key != WAYS or reply.state not in (DONE, FAILED):
+        if reply.key != WAYS or reply.state not in (PART, DONE, FAILED):
             return
         project, _ = reply.job.of
-        if project is not self.desk.project:
+        if project is not self._of or not self._known(self.desk.project):
             return
-        self.found, self._of = (reply.value, project) if reply.state == DONE else ((), None)
-        self._fill()
+        self.found = reply.value if reply.state != FAILED else ()
+        self._fill(going_on=reply.state == PART)
 
-    def _fill(self) -> None:
+    def _known(self, project: Project) -> bool:
+        """Is a design the one that ways are found for, or one of them?"""
+        return self._of is not None and any(project is one for one in (self._of, self._taken, *(one.project for one in self.found)))
+
+    def _fill(self, *, going_on: bool = False) -> None:
         self.list.blockSignals(True)
         self.list.clear()
         self.list.addItems([words_of(self.desk.project, one) for one in self.found])
-        self.list.setCurrentRow(-1)
+        self.list.setCurrentRow(next((n for n, one in enumerate(self.found) if one.project is self.desk.project), -1))
         self.list.blockSignals(False)
-        self.head.setText(tr_format("{0} routes: choose one to take it", len(self.found)) if self.found else "")
+        words = tr_format("{0} found: choose one to take it", len(self.found)) if self.found else ""
+        self.head.setText(words + (tr("; looking for more") if going_on and words else ""))
 
     def _chosen(self, row: int) -> None:
         if 0 <= row < len(self.found) and self.found[row].project is not self.desk.project:
-            self.desk.change(tr_format("Route: {0}", run_title(self.desk.project, self.run).lower()), self.found[row].project)
+            self._taken = self.found[row].project
+            self.desk.change(tr_format("Route: {0}", self._title(self.run).lower()), self._taken)
+
+    def _title(self, run: str) -> str:
+        return tr("All primaries") if run == PRIMARIES else run_title(self.desk.project, run)

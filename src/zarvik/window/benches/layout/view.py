@@ -182,7 +182,9 @@ class LayoutBench(Bench):
         low.addWidget(self.section)
         low.addStretch(1)
         self.lay = QPushButton(tr("Generate primaries"))
-        self.lay.setToolTip(tr("Primaries from pieces from every port to the collector: equal length, clear of each other"))
+        self.lay.setToolTip(
+            tr("Primaries from every port to the collector: equal length, clear of each other and of what stands in the bay")
+        )
         self.lay.clicked.connect(lambda: self.ask(lay=True))
         low.addWidget(self.lay)
         column.addLayout(low)
@@ -248,6 +250,10 @@ class LayoutBench(Bench):
                 ("layout.fabrication.log", log),
                 ("layout.fabrication.turn", not log and not cast),
                 ("layout.fabrication.joint", not log and not cast),
+                *(
+                    (f"layout.fabrication.{name}", not log and not cast)
+                    for name in ("most_bends", "within_out", "within_down", "within_up")
+                ),
                 ("layout.fabrication.weld_roots", not cast),
                 ("layout.fabrication.stress_relief", not cast),
                 ("layout.fabrication.length_step", making.blocks == "free"),

@@ -17,7 +17,7 @@ from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
-from zarvik.project.manifold.primaries import fabrication_steps
+from zarvik.project.manifold.making import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours

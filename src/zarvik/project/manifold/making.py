@@ -1,0 +1,148 @@
+"""How primaries are made: steps, bends that can be had, and the kit of modelling blocks with what of it each cylinder takes."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from zarvik.core.common.constants import INCH
+from zarvik.core.layout.equalise import FreeVariables, Steps
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr, tr_format
+from zarvik.project.layout.layout import primary_bore, si
+from zarvik.project.units.rendering import figure
+
+# Weld elbows, ASME B16.9: long ones have a centreline radius of one and a half nominal sizes, short ones of one.
+NOMINAL = (12.7, 19.05, 25.4, 31.75, 38.1, 50.8, 63.5, 76.2, 88.9, 101.6)
+ONE_TUBE = 0.002  # m that blocks and bends may differ from a tube and still be for it
+CUT = 1e-4  # m less than a whole block that still is one
+
+
+@dataclass(frozen=True)
+class Kit:
+    """Modelling blocks: straight ones `block` m long, curved ones as `arcs` (centreline radius m, turn rad); how many there are,
+    `straights` and `curved` (of each radius), 0 for as many as are wanted."""
+
+    block: float
+    arcs: tuple[tuple[float, float], ...]
+    straights: int
+    curved: tuple[int, ...]
+
+    @property
+    def radii(self) -> tuple[float, ...]:
+        """Centreline radii of its curved blocks, m."""
+        return tuple(radius for radius, _ in self.arcs)
+
+
+def kit_of(project: Project) -> Kit | None:
+    """The kit that primaries are built of: the blocks in stock, else blocks of an inch on the radii of bends that can be had; None where
+    tube is cut to any length."""
+    if project.layout.fabrication.blocks != "inch":
+        return None
+    tube = _tube(project)
+    own = [s for s in project.stock if abs(s.tube.si - tube) < ONE_TUBE]
+    straight = next((s for s in own if s.kind == "block"), None)
+    block = straight.length.si if straight is not None else INCH
+    curved = sorted((s for s in own if s.kind == "arc" and s.radius.si > 0.0 and s.angle.si > 0.0), key=lambda s: s.radius.si)
+    if curved:
+        arcs = tuple((round(s.radius.si, 5), s.angle.si) for s in curved)
+    else:
+        arcs = tuple((radius, block / radius) for radius in radii_for(project))
+    counts = tuple(int(s.count.si) for s in curved) or (0,) * len(arcs)
+    return Kit(block, arcs, int(straight.count.si) if straight is not None else 0, counts)
+
+
+def _tube(project: Project) -> float:
+    """Outside diameter of the primaries, m."""
+    return primary_bore(project) + 2.0 * project.layout.fabrication.wall.si
+
+
+def fabrication_steps(project: Project) -> Steps:
+    """The steps in which pieces are made."""
+    making, kit = project.layout.fabrication, kit_of(project)
+    return Steps(
+        length=making.length_step.si,
+        angle=making.angle_step.si,
+        roll=making.roll_step.si,
+        blocks=kit.block if kit else 0.0,
+        arcs=kit.arcs if kit else (),
+    )
+
+
+def allowed_of(project: Project) -> FreeVariables:
+    """What may be changed to make primaries equal."""
+    making = project.layout.fabrication
+    return FreeVariables(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
+
+
+def radii_for(project: Project) -> tuple[float, ...]:
+    """Centre-line radii in m of bends for the primaries: of the stock with that tube, else of long weld elbows."""
+    tube = _tube(project)
+    stock = {round(s.radius.si, 5) for s in project.stock if s.kind == "bend" and abs(s.tube.si - tube) < ONE_TUBE and s.radius.si > 0.0}
+    if stock:
+        return tuple(sorted(stock))
+    nominal = max((n for n in NOMINAL if n <= 1e3 * tube * 0.9), default=NOMINAL[0])
+    return (round(1.5 * nominal / 1e3, 4),)
+
+
+@dataclass(frozen=True)
+class BlocksUsed:
+    """Blocks of a `cylinder`'s primary: `straights`, and `curved` ones for each radius of the kit (counts). The last straight and the last
+    bend are cut from whole ones."""
+
+    cylinder: int
+    straights: int
+    curved: tuple[int, ...]
+
+
+def blocks_used(project: Project) -> tuple[BlocksUsed, ...]:
+    """What each primary takes of the kit; nothing where tube is cut to any length, or none is made of pieces."""
+    kit = kit_of(project)
+    if kit is None:
+        return ()
+    found = []
+    for primary in project.primaries:
+        straights, curved = 0, Counter[int]()
+        for piece in primary.pieces:
+            if piece.kind == "straight":
+                straights += math.ceil((si(piece, "length") - CUT) / kit.block)
+            elif piece.kind == "bend":
+                number = min(range(len(kit.arcs)), key=lambda n: abs(kit.arcs[n][0] - si(piece, "radius")))
+                curved[number] += math.ceil(si(piece, "angle") / kit.arcs[number][1] - CUT / kit.block)
+        found.append(BlocksUsed(int(primary.cylinder.si), straights, tuple(curved[n] for n in range(len(kit.arcs)))))
+    return tuple(found)
+
+
+def block_lines(project: Project) -> tuple[str, ...]:
+    """What each cylinder takes of the kit and all of them together, in words and the units of the document, and what the kit lacks."""
+    kit, used = kit_of(project), blocks_used(project)
+    if kit is None or not used:
+        return ()
+    units = project.shown_units
+
+    def said(straights: int, curved: tuple[int, ...]) -> str:
+        words = [tr_format("{0} straight", straights)]
+        words += [tr_format("{0} of R {1}", n, figure(r, "length", units)) for n, (r, _) in zip(curved, kit.arcs, strict=True) if n]
+        return ", ".join(words)
+
+    total = tuple(sum(one.curved[n] for one in used) for n in range(len(kit.arcs)))
+    lines = [tr_format("Cylinder {0}: {1}", one.cylinder, said(one.straights, one.curved)) for one in used]
+    lines.append(tr_format("Together: {0}", said(sum(one.straights for one in used), total)))
+    return (*lines, *_lacking(project, kit, sum(one.straights for one in used), total))
+
+
+def _lacking(project: Project, kit: Kit, straights: int, curved: tuple[int, ...]) -> Iterator[str]:
+    if 0 < kit.straights < straights:
+        yield tr_format("The kit has {0} straight blocks: build one primary after the other", kit.straights)
+    for number, (there, wanted) in enumerate(zip(kit.curved, curved, strict=True)):
+        if 0 < there < wanted:
+            radius = figure(kit.arcs[number][0], "length", project.shown_units)
+            yield tr_format("The kit has {0} blocks of R {1}: build one primary after the other", there, radius)
+
+
+def kit_words(project: Project) -> str:
+    """The blocks of all cylinders in a sentence; empty without blocks."""
+    lines = [line for line in block_lines(project) if not line.startswith(tr_format("Cylinder {0}", "").strip())]
+    return ". ".join([tr("Blocks"), *lines]) if lines else ""
