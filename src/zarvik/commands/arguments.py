@@ -154,7 +154,12 @@ def _making(words: Words) -> None:
     routing = words.add_parser("route", help=tr("lay tubes through a bay: from ports to inlets, round what is in the way"))
     routing.add_argument("file", help=tr("bay as JSON (see docs/bay-json.md), or a project with --run"))
     routing.add_argument("out", nargs="?", default="", help=tr("tubes as JSON, or the project to write; without it ways are only listed"))
-    routing.add_argument("--run", metavar="RUN", default="", help=tr("a run of a project through its engine bay, as exhaust, or primaries"))
+    routing.add_argument(
+        "--run",
+        metavar="RUN",
+        default="",
+        help=tr("a run of a project through its engine bay, as exhaust; primaries; or turbo for its position"),
+    )
     routing.add_argument("--wish", choices=("length", "bends", "loss", "fit"), help=tr("of several ways the best at this; each is solved"))
     routing.add_argument("--rounds", type=int, default=4, help=tr("how often shorter tubes are looked for"))
     routing.add_argument("--seconds", type=float, default=0.0, help=tr("look for so long instead"))

@@ -8,10 +8,11 @@ import json
 import sys
 import time
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, not_over, run_place
-from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.routing.bay import Bay, Tube
@@ -23,8 +24,9 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.manifold.making import block_lines
-from zarvik.project.routing.alternatives import alternatives, chosen, primary_alternatives, words_of
+from zarvik.project.routing.alternatives import LOSS, TURBO, alternatives, chosen, primary_alternatives, words_of
 from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.packaging import packagings
 from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.units.rendering import figure
@@ -59,6 +61,8 @@ def _run(given: argparse.Namespace) -> int:
     goal = Path(given.out) if given.out else None
     if goal is not None and goal != Path(given.file):
         not_over(goal, force=given.force)
+    if given.run == TURBO:
+        return _wished(given, project, TURBO, heat_gaps(project, EXHAUST), goal)
     if given.run == PRIMARIES and not given.wish:
         return _primaries(given, project, goal)
     run = PRIMARIES if given.run == PRIMARIES else run_place(project, given.run)
@@ -80,7 +84,7 @@ def _run(given: argparse.Namespace) -> int:
 def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[str, float], goal: Path | None) -> int:
     """Several ways of a run, and the one that is best at what is wished for."""
     try:
-        found = primary_alternatives(project, heat) if run == PRIMARIES else alternatives(project, run, heat)
+        found = {PRIMARIES: primary_alternatives, TURBO: packagings}.get(run, partial(alternatives, run=run))(project, heat=heat)
     except Fault as fault:
         print(reason(fault))
         return FAILING
@@ -90,7 +94,7 @@ def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[st
     for one in found:
         print(words_of(project, one))
     if goal is not None:
-        project_file.write(chosen(found, given.wish).project, goal)
+        project_file.write(chosen(found, given.wish or LOSS).project, goal)
         print(tr_format("wrote {0}", goal))
     return GOOD
 

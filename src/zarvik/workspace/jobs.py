@@ -12,7 +12,7 @@ from pathlib import Path
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.answer.answer import Answer
 from zarvik.core.bay.clearance import Near, near_of
 from zarvik.core.calculations.sensitivity import Influence, influences
@@ -50,9 +50,10 @@ from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
-from zarvik.project.routing.alternatives import Alternative, alternatives, primary_alternatives
+from zarvik.project.routing.alternatives import TURBO, Alternative, alternatives, primary_alternatives
 from zarvik.project.routing.clocking import clocked
 from zarvik.project.routing.heat import heat_gaps
+from zarvik.project.routing.packaging import packagings
 from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, routes, with_route
 from zarvik.project.uncertainty.known import BuilderInput, NoDesignFound
@@ -341,13 +342,16 @@ def bay_of(project: Project) -> Job:
 
 
 def ways_of(project: Project, run: str) -> Job:
-    """Several ways of a run (its place, or all `PRIMARIES`) through the engine bay, each solved; those that are known so far are shown."""
+    """Several ways of a run (its place, all `PRIMARIES`, or all that leads to a `TURBO` elsewhere) through the engine bay, each solved;
+    those that are known so far are shown."""
 
     def work(watch: JobProgress) -> tuple[Alternative, ...]:
         watch(0.0)
         try:
             if run == PRIMARIES:
                 return primary_alternatives(project, heat_gaps(project, MANIFOLD), progress=watch, show=watch.show)
+            if run == TURBO:
+                return packagings(project, heat_gaps(project, EXHAUST), progress=watch, show=watch.show)
             heat = heat_gaps(project, run)
             found = alternatives(project, run, heat, progress=watch, show=watch.show)
             if not found:
@@ -358,7 +362,13 @@ def ways_of(project: Project, run: str) -> Job:
         except (EntryError, ValueError) as error:
             raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
-    return Job(WAYS, (project, run), work, lane="work", title="Generating primaries" if run == PRIMARIES else "Routing a pipe")
+    return Job(
+        WAYS,
+        (project, run),
+        work,
+        lane="work",
+        title={PRIMARIES: "Generating primaries", TURBO: "Placing the turbo"}.get(run, "Routing a pipe"),
+    )
 
 
 def clock_of(project: Project) -> Job:

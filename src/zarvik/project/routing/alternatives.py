@@ -24,6 +24,7 @@ from zarvik.project.routing.primaries import LaidPrimaries, laid_primaries, last
 from zarvik.project.routing.routes import Route, bay_of, route_of, stretch_of, with_route
 from zarvik.project.units.rendering import figure
 
+TURBO = "turbo"  # all that leads to it and from it
 LENGTH, BENDS, LOSS, FIT = "length", "bends", "loss", "fit"
 WISHES = {LENGTH: "Shortest", BENDS: "Fewest bends", LOSS: "Least loss", FIT: "Easiest to fit"}
 SEEDS = (1, 2, 3)
@@ -39,7 +40,7 @@ TURNED = 5  # pulls that one which has to be turned counts for
 class Alternative:
     """A `project` with a way of a run, or with all primaries: its `length` m (the longest of several, `shortest` the shortest), how many
     `bends`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many `pulls` it goes in (`NO_WAY`: not at
-    all); what it is best at (`wishes`, keys of `WISHES`)."""
+    all); what it is best at (`wishes`, keys of `WISHES`); `title`: what it is called, where it has a name."""
 
     project: Project
     length: float
@@ -49,6 +50,7 @@ class Alternative:
     power: float
     pulls: int
     wishes: tuple[str, ...] = ()
+    title: str = ""
 
 
 Show = Callable[[tuple[Alternative, ...]], None]  # what is told of those that are known so far
@@ -75,9 +77,9 @@ def alternatives(
     chosen = _different(routes)
     for number, route in enumerate(chosen):
         progress(0.5 + 0.5 * number / len(chosen))
-        found.append(_tried(with_route(project, run, route), run, (route.length,), route.bends))
-        show(tuple(_named(found)))
-    return tuple(_named(found))
+        found.append(tried(with_route(project, run, route), run, (route.length,), route.bends))
+        show(tuple(named(found)))
+    return tuple(named(found))
 
 
 def primary_alternatives(
@@ -90,22 +92,22 @@ def primary_alternatives(
     tries = [(seed, count) for seed in SEEDS for count in sorted({most.si, min(FEW_BENDS, most.si)}, reverse=True)]
     first = next(primary_answers(project, {}), None)
     if first is not None:
-        show(tuple(_named([_primaries(first.project, first)])))
+        show(tuple(named([_primaries(first.project, first)])))
     one = laid_primaries(project, heat, progress=part(progress, 0.0, 1.0 / len(tries)))
     found = [_primaries(one.project, one)]
-    show(tuple(_named(found)))
+    show(tuple(named(found)))
     kept = {} if one.short else heat
     for number, (seed, count) in enumerate(tries[1:], 1):
         watch = part(progress, number / len(tries), (number + 1) / len(tries))
         best = last_of(primary_answers(with_value(project, place, most.with_si(count)), kept, seed=seed, progress=watch))
         if best is not None and not any(_twin(other, best) for other in found):
             found.append(_primaries(with_value(best.project, place, most), best))
-            show(tuple(_named(found)))
-    return tuple(sorted(_named(found), key=lambda one: one.length))
+            show(tuple(named(found)))
+    return tuple(sorted(named(found), key=lambda one: one.length))
 
 
 def _primaries(project: Project, one: LaidPrimaries) -> Alternative:
-    return _tried(project, PRIMARIES, one.lengths, one.bends)
+    return tried(project, PRIMARIES, one.lengths, one.bends)
 
 
 def _twin(one: Alternative, other: LaidPrimaries) -> bool:
@@ -127,8 +129,8 @@ def _better(one: Route, other: Route) -> bool:
     return one.length < other.length and one.bends <= other.bends and one.turn <= other.turn
 
 
-def _tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> Alternative:
-    """A way of a run, or all primaries, of these `lengths` m and so many bends, solved at the target and put in."""
+def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> Alternative:
+    """A way of a run, all primaries, or all of a turbo (`TURBO`), of these `lengths` m and so many bends, solved and put in."""
     build = assemble(project)
     point = prepare(build).at(build.target.speed)
     solved = point.closure.solved
@@ -139,19 +141,19 @@ def _tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> 
     for own in (one for one in parts if _is_of(one, run)):
         step = taken.taken_out(own, parts)
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
-    section = MANIFOLD if run == PRIMARIES else run
-    loss, power = (point.drop(section), point.power) if solved else (float("nan"), float("nan"))
+    sections = {PRIMARIES: (MANIFOLD,), TURBO: (MANIFOLD, "hot_pipe", "exhaust")}.get(run, (run,))
+    loss, power = (sum(point.drop(one) for one in sections), point.power) if solved else (float("nan"), float("nan"))
     return Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
 
 
 def _is_of(part: Part, run: str) -> bool:
-    if run == PRIMARIES:
-        return part.key.startswith("manifold:")
+    if run in (PRIMARIES, TURBO):
+        return part.key.startswith("manifold:" if run == PRIMARIES else "turbo:")
     return bool(part.pieces) and not part.soft and place_of(part.key.partition("|")[0]) == run
 
 
-def _named(found: list[Alternative]) -> Iterator[Alternative]:
-    """Each with what it is best at."""
+def named(found: Sequence[Alternative]) -> Iterator[Alternative]:
+    """Each of those that were `found` with what it is best at."""
     best = {
         LENGTH: lambda one: (one.length,),
         BENDS: lambda one: (one.bends, one.length),
@@ -172,6 +174,9 @@ def words_of(project: Project, one: Alternative) -> str:
     loss = figure(one.loss, "pressure_difference", units) if one.loss == one.loss else tr("not solved")
     fit = tr("does not go in whole") if one.pulls >= NO_WAY else tr("goes in turned") if one.pulls >= TURNED else ""
     words = tr_format("{0}, {1} bends, loss {2}", length, one.bends, loss)
+    if one.title:
+        power = figure(one.power, "power", units) if one.power == one.power else tr("not solved")
+        words = tr_format("{0}: {1}, {2} of tube, {3} bends, loss {4}", one.title, power, length, one.bends, loss)
     if fit:
         words += ", " + fit
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")

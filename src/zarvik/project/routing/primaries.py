@@ -145,14 +145,14 @@ def _roomy(bay: Bay) -> Bay:
     )
 
 
-def _ways(project: Project, bank: _Bank, seed: int) -> Iterator[list[PiecedTube]]:
+def _ways(project: Project, bank: _Bank, seed: int, patience: int) -> Iterator[list[PiecedTube]]:
     """The tubes of a bank as pieces in steps, each time shorter; or once, of blocks near to what several seeds found."""
     size = primary_bore(project), project.layout.fabrication.wall.si
     steps = dataclasses.replace(fabrication_steps(project), least=WELDED)
     if not steps.blocks:
         none = True
-        for bay, patience in ((_roomy(bank.bay), 1), (bank.bay, PATIENCE)):
-            for one in Router(bay, seed, patience).answers(ROUNDS):
+        for bay, rounds in ((_roomy(bank.bay), 1), (bank.bay, patience)):
+            for one in Router(bay, seed, rounds).answers(ROUNDS):
                 yield in_steps(bank.bay, bank.starts, bank.goals, one, steps, size)
                 none = False
             if not none:
@@ -160,7 +160,7 @@ def _ways(project: Project, bank: _Bank, seed: int) -> Iterator[list[PiecedTube]
         return
     answers: list[Routed] = []
     for other in range(seed, seed + TRIED_FOR_BLOCKS):
-        answers += Router(bank.bay, other, PATIENCE).answers(ROUNDS)
+        answers += Router(bank.bay, other, patience).answers(ROUNDS)
         made = of_blocks(bank.bay, bank.starts, bank.goals, answers, steps, size) if answers else None
         if made is not None:
             yield made
@@ -168,17 +168,18 @@ def _ways(project: Project, bank: _Bank, seed: int) -> Iterator[list[PiecedTube]
 
 
 def primary_answers(
-    project: Project, heat: Mapping[str, float] | None = None, *, seed: int = 1, progress: Progress = unwatched
+    project: Project, heat: Mapping[str, float] | None = None, *, seed: int = 1, patience: int = PATIENCE, progress: Progress = unwatched
 ) -> Iterator[LaidPrimaries]:
-    """Documents with primaries from every port to its collector, whatever was there, each shorter than the one before; none where no way is
-    found. Those of a second bank are as long as those of the first. Raises Fault where there is no collector for them."""
+    """Documents with primaries from every port to its collector, whatever was there, each shorter than the one before; none where no way
+    is found in so many rounds (`patience`). Those of a second bank are as long as those of the first. Raises Fault where there is no
+    collector for them."""
     space, found = space_of(project), layout(project)
     length = project.layout.fabrication.primary_length.si
     done: list[tuple[_Bank, list[PiecedTube]]] = []
     for number in range(len(found.inlets)):
         bank = _bank(project, space, found, number, heat or {}, length)
         best: list[PiecedTube] | None = None
-        for count, best in enumerate(_ways(project, bank, seed), 1):
+        for count, best in enumerate(_ways(project, bank, seed, patience), 1):
             progress((number + 1.0 - 0.85**count) / len(found.inlets))
             if number + 1 == len(found.inlets):
                 yield _taken(project, [*done, (bank, best)])

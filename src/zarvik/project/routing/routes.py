@@ -18,7 +18,7 @@ from zarvik.core.layout.run import Segment
 from zarvik.core.routing.bay import Bay, End
 from zarvik.core.routing.grid import tightest
 from zarvik.core.routing.pieces import segments_of
-from zarvik.core.routing.search import Routed, Router
+from zarvik.core.routing.search import MOST_ROUNDS, Routed, Router
 from zarvik.core.solids.bodies import Body, Shape
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.document.document import Project
@@ -134,11 +134,18 @@ def _open(bodies: list[Body], stretch: Stretch, need: float) -> Iterator[Body]:
 
 
 def routes(
-    project: Project, run: str, heat: Mapping[str, float] | None = None, *, seed: int = 1, progress: Progress = unwatched
+    project: Project,
+    run: str,
+    heat: Mapping[str, float] | None = None,
+    *,
+    seed: int = 1,
+    patience: int = MOST_ROUNDS,
+    progress: Progress = unwatched,
 ) -> Iterator[Route]:
-    """Ways for a run, each shorter than the one before or with fewer bends. Raises Fault as `stretch_of`."""
+    """Ways for a run, each shorter than the one before or with fewer bends; none after so many rounds (`patience`). Raises Fault as
+    `stretch_of`."""
     stretch = stretch_of(project, run)
-    for number, found in enumerate(Router(bay_of(project, stretch, heat), seed).answers(ROUNDS), 1):
+    for number, found in enumerate(Router(bay_of(project, stretch, heat), seed, patience).answers(ROUNDS), 1):
         progress(1.0 - 0.8**number)
         yield route_of(stretch, found)
 
