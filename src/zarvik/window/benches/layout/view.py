@@ -180,6 +180,12 @@ class LayoutBench(Bench):
         self.section.setToolTip(tr("Cut away everything nearer than the selected piece (X)"))
         self.section.toggled.connect(self.view.set_cut)
         low.addWidget(self.section)
+        self.tape = QToolButton()
+        self.tape.setText(tr("Measure"))
+        self.tape.setCheckable(True)
+        self.tape.setToolTip(tr("The distance between two places that you click on"))
+        self.tape.toggled.connect(self.view.set_tape)
+        low.addWidget(self.tape)
         low.addStretch(1)
         self.lay = QPushButton(tr("Generate primaries"))
         self.lay.setToolTip(

@@ -22,6 +22,7 @@ from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
+from zarvik.window.benches.layout.measuring import place_at
 from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
 from zarvik.window.benches.layout.renderer import Renderer, View
 from zarvik.window.desk import Desk
@@ -65,6 +66,7 @@ class LayoutView(QWidget):
         self.near: list[Near] = []  # what is too near to what stands in the bay
         self.moves: dict[str, np.ndarray | None] = {}  # what is moved, and where to
         self.spot: tuple[np.ndarray, str] | None = None  # a place that is pointed at, and words
+        self.tape: list[np.ndarray] | None = None  # places that a tape is held between, None while none is held
         self.renderer = Renderer()
         self.renderer.drawn.connect(self._drawn)
         self._plain = False
@@ -91,7 +93,7 @@ class LayoutView(QWidget):
         space = space_of(project)
         things = obstacles_of(project)
         if (space is not self.space and space != self.space) or things is not self.obstacles:
-            self.moves, self.spot = {}, None
+            self.moves, self.spot, self.tape = {}, None, None if self.tape is None else []
             self.space, self.layout_, self.obstacles = space, laid(project), things
             self.bodies = bodies_of(space, self.layout_, things)
             self.near = [one for one in self.near if one.obstacle in things]
@@ -146,6 +148,38 @@ class LayoutView(QWidget):
             if line is not None and part is not None:
                 self.cut = float((part.at(0.5).origin - self.eye.centre) @ self.eye.axes[2])
         self._changed()
+
+    def set_tape(self, on: bool) -> None:
+        """Hold a tape: clicks are its two ends; or put it away."""
+        self.tape = [] if on else None
+        self.update()
+
+    def hold_tape(self, at: QPointF) -> None:
+        """One end of the tape at what is seen there; after two a new one begins."""
+        place = place_at(self.bodies, self.eye, (self.width(), self.height()), at.toTuple(), self.cut)
+        if place is None or self.tape is None:
+            return
+        self.tape = [*self.tape, place] if len(self.tape) < 2 else [place]
+        self.update()
+
+    def tape_words(self) -> str:
+        """What the tape shows: the distance, and how much of it is along, up and out; empty before there are two ends."""
+        if self.tape is None or len(self.tape) < 2:
+            return ""
+        apart = self.tape[1] - self.tape[0]
+        far, *ways = (self.desk.text(float(value), "length", places=0) for value in (np.linalg.norm(apart), *np.abs(apart)))
+        return tr_format("{0}: {1} along, {2} up, {3} out", far, *ways)
+
+    def _taped(self, painter: QPainter) -> None:
+        ends = [self._at(place) for place in self.tape or ()]
+        painter.setPen(QPen(QColor(current().accent), 2.6))
+        painter.setBrush(QColor(current().accent))
+        for end in ends:
+            painter.drawEllipse(end, 3.5, 3.5)
+        if len(ends) == 2:
+            painter.drawLine(*ends)
+            middle = QPointF(0.5 * (ends[0].x() + ends[1].x()) + 12.0, 0.5 * (ends[0].y() + ends[1].y()) - 14.0)
+            self._plate(painter, middle, self.tape_words(), strong=True)
 
     def stale(self) -> None:
         """Draw anew in the colours of the theme."""
@@ -248,6 +282,7 @@ class LayoutView(QWidget):
             self._ends(painter, self.layout_)
             self._handles(painter)
             self._spot(painter)
+            self._taped(painter)
         self._scale(painter)
         self._section(painter)
         self._triad(painter)
@@ -550,6 +585,8 @@ class LayoutView(QWidget):
         elif self._held is not None:
             self._held = None
             self.desk.session.history.seal()
+        elif not self._moved and event.button() == Qt.MouseButton.LeftButton and self.tape is not None:
+            self.hold_tape(event.position())
         elif not self._moved and event.button() == Qt.MouseButton.LeftButton:
             key = self.pick(event.position())
             self.choose_part("" if key or self.space is None else self._part_at(event.position()))
