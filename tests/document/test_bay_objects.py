@@ -198,6 +198,20 @@ def results(project: Project) -> dict[str, CheckResult]:
     return {one.id: one for one in answer(assemble(project), ()).check_results}
 
 
+def test_a_notched_rail_is_for_a_certified_trade() -> None:
+    """Recorded, kept in the file, and told as work to do with the caution; nothing where all is as it was. Its room stays the same."""
+    project, key = new_object(shipped.demo("tarn"), "panel", name="Rail", up="-400 mm", out="900 mm")
+    assert "bay_structure" not in results(project)
+    for text, words in (("notched", "notched or cut"), ("moved", "moved or remade")):
+        changed = with_value(project, f"bay_objects.{key}.altered", text)
+        found = results(project_file.loads(project_file.dumps(changed), "x"))["bay_structure"]
+        assert found.state == "to_do"
+        assert words in found.text.whole
+        assert found.cure is not None
+        assert "licensed or certified trade" in found.cure.whole
+        assert obstacles_of(changed)[-1].room == obstacles_of(project)[-1].room
+
+
 def test_an_envelope_and_few_bends_bind() -> None:
     """Inside the envelope nothing reaches beyond it, and the check says so; where none goes, it is said how far they would reach. Fewer
     bends cost length; two are too few here."""

@@ -33,7 +33,8 @@ class Obstacle:
     """Something that stands in the bay: its key (`id`), `name` and `kind`, its `bodies`; `slack` m, what its place is good to: by so
     much it may be nearer. `sure`: was it measured at all? `motion`: how it moves by itself, None where it stands still; its bodies are
     where they are at its angle 0. `rocks`: m that the engine comes nearer to it when it rocks, beside a roll that is looked at as such.
-    `belt`: what it is as one. `faults`: what is wrong with what is said of it, in words."""
+    `belt`: what it is as one. `faults`: what is wrong with what is said of it, in words. `altered`: what was done to it for the build
+    ("notched", "moved", empty for nothing)."""
 
     id: str
     name: str
@@ -45,6 +46,7 @@ class Obstacle:
     rocks: float = ENGINE_MOVEMENT
     belt: BeltRun | None = None
     faults: tuple[str, ...] = ()
+    altered: str = ""
 
     @property
     def room(self) -> float:

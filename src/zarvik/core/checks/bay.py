@@ -23,6 +23,8 @@ HEAT_CHECK = Check("bay_heat", "Heat clearance in the engine bay", about="layout
 BELT_CHECK = Check("bay_belt", "Accessory belt wrap", about="layout")
 LEAST_WRAP = 0.5 * math.pi  # rad round any pulley that drives or is driven; common practice, no source
 UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
+STRUCTURE_CHECK = Check("bay_structure", "Changes to the car's structure", about="layout", breaks=True)
+ALTERED = {"notched": "“{name}” is notched or cut", "moved": "“{name}” is moved or remade"}
 PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler"}
 PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
 
@@ -50,6 +52,17 @@ def check(case: Case) -> list[CheckResult]:
         for fault in one.faults
     ]
     results += [result for one in build.obstacles if one.belt is not None for result in _belt(one.name, one.belt)]
+    results += [
+        STRUCTURE_CHECK.check_result(
+            message(ALTERED[one.altered], ": its strength is not calculated here", name=one.name),
+            state=TO_DO,
+            cure=message(
+                "Have it designed, welded and inspected by a licensed or certified trade; ask what has to be approved where the car is used"
+            ),
+        )
+        for one in build.obstacles
+        if one.altered
+    ]
     unsure = [one for one in build.obstacles if not one.sure and not one.faults]
     if unsure:
         results.append(

@@ -126,6 +126,7 @@ class Placing:
             rocks=ENGINE_MOVEMENT if self.head.roll <= 0.0 else BOUNCE,
             belt=belt_run(pulleys_of(one)) if one.shape == BELT and bodies else None,
             faults=tuple(faults),
+            altered=one.altered,
         )
         return Placed(obstacle, middle)
 

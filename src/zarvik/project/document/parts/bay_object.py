@@ -193,6 +193,13 @@ _TAPES = Tapes(
 )
 
 
+_ALTERED = Choice(
+    "Changed for the build",
+    lambda: (("", "As it was"), ("notched", "Notched or cut"), ("moved", "Moved or remade")),
+    "Structure, steering and brakes are for a licensed or certified trade",
+)
+
+
 def _kinds() -> tuple[tuple[str, str], ...]:
     return tuple((key, kind.title) for key, kind in KINDS.items())
 
@@ -205,6 +212,7 @@ class BayObject(Part):
     kind: Annotated[str, Choice("Object kind", _kinds, "Says how much room it needs")] = "unknown"
     shape: Annotated[str, Choice("Object shape", lambda: _SHAPES)] = BOX
     measured: Annotated[str, Choice("Object position", lambda: _MEASURED, "How well its place is known: so much more room is kept")] = EYE
+    altered: Annotated[str, _ALTERED] = ""
     along: Annotated[Quantity, _ALONG] = _ALONG("0 mm")
     up: Annotated[Quantity, _UP] = _UP("0 mm")
     out: Annotated[Quantity, _OUT] = _OUT("0 mm")

@@ -34,7 +34,7 @@ from zarvik.workspace.jobs import BAY, ROUTE, bay_of, clock_of, route_of, scan_o
 
 OBJECTS, ROUTES = "objects", "routes"
 MOST_DRAWN = 8  # plates in the picture: more hide each other
-_WHAT = ("name", "kind", "shape", "measured")
+_WHAT = ("name", "kind", "shape", "measured", "altered")
 _TURN = ("heading", "pitch")
 _AT = ("along", "up", "out")
 _FROM = ("along_from", "up_from", "out_from")
