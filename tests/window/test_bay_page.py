@@ -231,7 +231,7 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
     _, page = page_of(window)
     page.show_mode("routes")
     assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == [
-        "intake", "hot_pipe", "cold_pipe", "exhaust", "primaries",
+        "intake", "hot_pipe", "cold_pipe", "exhaust", "primaries", "turbo",
     ]  # fmt: skip
     page.ways.runs.setCurrentIndex(page.ways.runs.findData("cold_pipe"))
     page.ways.look.click()
