@@ -115,22 +115,31 @@ def blocks_used(project: Project) -> tuple[BlocksUsed, ...]:
     return tuple(found)
 
 
+def _said(project: Project, kit: Kit, straights: int, curved: tuple[int, ...]) -> str:
+    """So many blocks in words."""
+    words = [tr_format("{0} straight", straights)]
+    for count, radius in zip(curved, kit.radii, strict=True):
+        if count:
+            words.append(tr_format("{0} of R {1}", count, figure(radius, "length", project.shown_units)))
+    return ", ".join(words)
+
+
 def block_lines(project: Project) -> tuple[str, ...]:
     """What each cylinder takes of the kit and all of them together, in words and the units of the document, and what the kit lacks."""
-    kit, used = kit_of(project), blocks_used(project)
-    if kit is None or not used:
+    kit = kit_of(project)
+    if kit is None:
         return ()
-    units = project.shown_units
+    each = (tr_format("Cylinder {0}: {1}", one.cylinder, _said(project, kit, one.straights, one.curved)) for one in blocks_used(project))
+    return (*each, *_together(project, kit))
 
-    def said(straights: int, curved: tuple[int, ...]) -> str:
-        words = [tr_format("{0} straight", straights)]
-        words += [tr_format("{0} of R {1}", n, figure(r, "length", units)) for n, (r, _) in zip(curved, kit.arcs, strict=True) if n]
-        return ", ".join(words)
 
-    total = tuple(sum(one.curved[n] for one in used) for n in range(len(kit.arcs)))
-    lines = [tr_format("Cylinder {0}: {1}", one.cylinder, said(one.straights, one.curved)) for one in used]
-    lines.append(tr_format("Together: {0}", said(sum(one.straights for one in used), total)))
-    return (*lines, *_lacking(project, kit, sum(one.straights for one in used), total))
+def _together(project: Project, kit: Kit) -> Iterator[str]:
+    """What all cylinders take of a kit, and what it lacks; nothing where there are none."""
+    used = blocks_used(project)
+    if used:
+        straights, curved = sum(one.straights for one in used), tuple(map(sum, zip(*(one.curved for one in used), strict=True)))
+        yield tr_format("Together: {0}", _said(project, kit, straights, curved))
+        yield from _lacking(project, kit, straights, curved)
 
 
 def _lacking(project: Project, kit: Kit, straights: int, curved: tuple[int, ...]) -> Iterator[str]:
@@ -144,5 +153,6 @@ def _lacking(project: Project, kit: Kit, straights: int, curved: tuple[int, ...]
 
 def kit_words(project: Project) -> str:
     """The blocks of all cylinders in a sentence; empty without blocks."""
-    lines = [line for line in block_lines(project) if not line.startswith(tr_format("Cylinder {0}", "").strip())]
+    kit = kit_of(project)
+    lines = list(_together(project, kit)) if kit is not None else []
     return ". ".join([tr("Blocks"), *lines]) if lines else ""

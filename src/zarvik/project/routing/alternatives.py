@@ -96,7 +96,7 @@ def primary_alternatives(
     one = laid_primaries(project, heat, progress=part(progress, 0.0, 1.0 / len(tries)))
     found = [_primaries(one.project, one)]
     show(tuple(named(found)))
-    kept = {} if one.short else heat
+    kept = heat if one.keeps_heat else {}
     for number, (seed, count) in enumerate(tries[1:], 1):
         watch = part(progress, number / len(tries), (number + 1) / len(tries))
         best = last_of(primary_answers(with_value(project, place, most.with_si(count)), kept, seed=seed, progress=watch))

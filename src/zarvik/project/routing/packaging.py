@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.bay.build_bodies import engine_bodies, turbo_bodies
-from zarvik.core.bay.clearance import Obstacle, near
+from zarvik.core.bay.clearance import Obstacle, near, roll_of
+from zarvik.core.bay.motion import Motion
 from zarvik.core.common.progress import Progress, look, part, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.bodies import drain_tilt
@@ -32,6 +33,7 @@ from zarvik.project.routing.alternatives import TURBO, Alternative, Show, named,
 from zarvik.project.routing.clocking import aimed, drained
 from zarvik.project.routing.primaries import can_be_laid, last_of, primary_answers
 from zarvik.project.routing.routes import TUBES, Route, routes, with_route
+from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
 
 HEIGHTS = {"high": 0.16, "level": 0.0, "low": -0.16}  # m above the ports, of the turbine flange
@@ -44,8 +46,8 @@ TUBE = 0.035  # m from the middle of a primary to the engine, about
 RELAID = ("exhaust", "hot_pipe")
 STUB = 0.03  # m
 WIDE = 0.045  # m: half of an exhaust
-LEAST_GAP = 0.012  # m round housings
-ENGINE_GAP = 0.010  # m to the engine
+LEAST_GAP = 0.012  # m round housings; common practice, no source, a rough guide
+ENGINE_GAP = 0.010  # m to the engine; common practice, no source, a rough guide
 CHOSEN = 4  # layouts to choose from
 OF_A_KIND = 2  # places of one kind that are gone on with
 COVERS = (0.0, 45.0, -45.0, 90.0, -90.0)  # ° beside where it blows straight to its end
@@ -63,17 +65,19 @@ def _moved(project: Project, along: float, up: float, out: float, gas: tuple[flo
 
 @dataclass(frozen=True, eq=False)
 class _Bay:
-    """What stands there: `obstacles`, and all of them with the engine as packed `rows`; the `engine` alone."""
+    """What stands there: `obstacles`, and all of them with the engine as packed `rows`; the `engine` alone, and how it
+    rolls."""
 
     obstacles: tuple[Obstacle, ...]
     rows: np.ndarray
     engine: np.ndarray
+    roll: Motion | None
 
     @classmethod
     def of(cls, project: Project, space: Space, found: Layout) -> _Bay:
         """Of a document."""
         obstacles, engine = obstacles_of(project), list(engine_bodies(space, found))
-        return cls(obstacles, packed([*(body for one in obstacles for body in one.bodies), *engine]), packed(engine))
+        return cls(obstacles, packed([*(body for one in obstacles for body in one.bodies), *engine]), packed(engine), roll_of(space))
 
     def free(self, found: Layout) -> bool:
         """Do the housings keep clear of the engine and of what stands in the bay, wherever that moves, and is there room for a bend at each
@@ -90,7 +94,7 @@ class _Bay:
                 if nearest(self.engine, x, y, z, False, 1.0) < float(body.half[0]) + ENGINE_GAP:
                     return False
         alone = dataclasses.replace(found, lines=())
-        return all(one.gap >= max(LEAST_GAP, one.obstacle.room - 1e-3) for one in near(alone, self.obstacles, None, roll=None))
+        return all(one.gap >= max(LEAST_GAP, one.obstacle.room - 1e-3) for one in near(alone, self.obstacles, None, roll=self.roll))
 
 
 def _room(rows: np.ndarray, frame: Frame, along: float) -> float:
@@ -166,7 +170,9 @@ def packagings(
     Raises Fault without a turbo, and where no place is free."""
     free = places(project, part(progress, 0.0, 0.2))
     if not free:
-        raise Fault("No place is free for the turbo: not with {0} of room round its housings", f"{1e3 * LEAST_GAP:.0f} mm")
+        raise Fault(
+            "No place is free for the turbo: not with {0} of room round its housings", figure(LEAST_GAP, "length", project.shown_units)
+        )
     found: list[Alternative] = []
     for number, (name, changed) in enumerate(free):
         progress(0.2 + 0.8 * number / len(free))

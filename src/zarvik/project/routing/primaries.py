@@ -54,12 +54,13 @@ TRIED_FOR_BLOCKS = 4  # seeds
 @dataclass(frozen=True, eq=False)
 class LaidPrimaries:
     """A `project` with primaries of these `lengths` m and so many `bends` (a count); `short`: what is said beside it, of blocks or where
-    they are not as long as wanted."""
+    they are not as long as wanted; `keeps_heat`: do they keep the heat gaps that were asked for?"""
 
     project: Project
     lengths: tuple[float, ...]
     bends: int
     short: str = ""
+    keeps_heat: bool = True
 
     @property
     def spread(self) -> float:
@@ -227,13 +228,13 @@ def laid_primaries(
     best = _last(project, heat, seed, progress)
     if best is not None:
         return best
-    best = _last(project, {}, seed, progress) if heat else None
-    if best is not None:
-        return dataclasses.replace(best, short=". ".join(words for words in (tr(TOO_HOT), best.short) if words))
-    found = _without_a_limit(project, {}, seed, progress)
-    if found is None:
+    if heat:
+        found = laid_primaries(project, {}, seed=seed, progress=progress)
+        return dataclasses.replace(found, short=". ".join(words for words in (tr(TOO_HOT), found.short) if words), keeps_heat=False)
+    best = _without_a_limit(project, {}, seed, progress)
+    if best is None:
         raise Fault(_why(project, heat))
-    return found
+    return best
 
 
 def last_of(answers: Iterable[LaidPrimaries]) -> LaidPrimaries | None:
