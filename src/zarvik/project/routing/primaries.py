@@ -23,7 +23,7 @@ from zarvik.core.routing.search import Routed, Router
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.layout import Primary
-from zarvik.project.document.places import PRIMARIES
+from zarvik.project.document.places import PRIMARIES, get
 from zarvik.project.edits.edits import completed, meta, with_value
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, primary_bore, space_of
@@ -225,16 +225,14 @@ def laid_primaries(
     if space.collector.form == "log":
         count = len(layout(project).ports)
         return LaidPrimaries(stubs(project), (space.log,) * count, 0)
-    best = _last(project, heat, seed, progress)
+    best = _last(project, heat, seed, progress) or _of_any_length(project, heat, seed, progress)
     if best is not None:
         return best
     if heat:
         found = laid_primaries(project, {}, seed=seed, progress=progress)
         return dataclasses.replace(found, short=". ".join(words for words in (tr(TOO_HOT), found.short) if words), keeps_heat=False)
-    best = _without_a_limit(project, {}, seed, progress)
-    if best is None:
-        raise Fault(_why(project, heat))
-    return best
+    _raise_what_binds(project, seed, progress)
+    raise Fault(_why(project, heat))
 
 
 def last_of(answers: Iterable[LaidPrimaries]) -> LaidPrimaries | None:
@@ -247,31 +245,38 @@ def _last(project: Project, heat: Mapping[str, float] | None, seed: int, progres
     return last_of(primary_answers(project, heat, seed=seed, progress=progress))
 
 
-def _without_a_limit(project: Project, heat: Mapping[str, float] | None, seed: int, progress: Progress) -> LaidPrimaries | None:
-    """Primaries that are not as long as wanted, where that is what keeps them from being laid. Raises Fault with the limit that does, and
-    what there is without it; None where no limit alone does."""
+def _of_any_length(project: Project, heat: Mapping[str, float] | None, seed: int, progress: Progress) -> LaidPrimaries | None:
+    """Primaries that are not as long as wanted, with words that say so; None where that is not what binds."""
+    place = "layout.fabrication.primary_length"
+    wanted = get(project, place)
+    other = _last(with_value(project, place, NO_LIMIT), heat, seed, progress) if wanted.si > 0.0 else None
+    if other is None:
+        return None
+    changed = with_value(other.project, place, wanted)
+    return dataclasses.replace(other, project=changed, short=not_as_wanted(changed, other.lengths))
+
+
+def _raise_what_binds(project: Project, seed: int, progress: Progress) -> None:
+    """Raises Fault with the limit without which there is a way, and what that is like; nothing where no limit alone binds."""
     making, units = project.layout.fabrication, project.shown_units
-    limits: list[tuple[str, Quantity | str, str]] = [("primary_length", NO_LIMIT, "")]
-    limits += [(name, NO_LIMIT, "No way with “{0}” {1}: without that limit they reach {2}") for name in ENVELOPE]
-    limits.append(("most_bends", _count(ENOUGH_BENDS), "No way with so few bends: with up to {1} they are {2} long"))
-    limits.append(("blocks", "free", "No way in whole blocks: of tube cut to any length they are {2} long"))
+    project = with_value(project, "layout.fabrication.primary_length", NO_LIMIT)
+    limits: list[tuple[str, Quantity | str, str]] = [
+        (name, NO_LIMIT, "No way with “{0}” {1}: without that limit they reach {2}") for name in ENVELOPE if getattr(making, name).si > 0.0
+    ]
+    if making.most_bends.si < ENOUGH_BENDS:
+        limits.append(("most_bends", _count(ENOUGH_BENDS), "No way with so few bends: with up to {1} they are {2} long"))
+    if making.blocks != "free":
+        limits.append(("blocks", "free", "No way in whole blocks: of tube cut to any length they are {2} long"))
     for name, value, template in limits:
-        place, now = f"layout.fabrication.{name}", getattr(making, name)
-        if now == value or (isinstance(now, Quantity) and isinstance(value, Quantity) and (now.si == 0.0 or 0.0 < value.si <= now.si)):
-            continue
-        other = _last(with_value(project, place, value), heat, seed, progress)
+        place = f"layout.fabrication.{name}"
+        other = _last(with_value(project, place, value), {}, seed, progress)
         if other is None:
             continue
-        if name == "primary_length":
-            changed = with_value(other.project, place, now)
-            return dataclasses.replace(other, project=changed, short=not_as_wanted(changed, other.lengths))
         got = max(other.lengths)
         if name in ENVELOPE:
             got = reach_of(space_of(other.project), layout(other.project))[ENVELOPE.index(name)]
-        raise Fault(
-            template, tr(getattr(meta(project, place), "title", name)), value if name == "most_bends" else now, figure(got, "length", units)
-        )
-    return None
+        shown = value if name == "most_bends" else getattr(making, name)
+        raise Fault(template, tr(getattr(meta(project, place), "title", name)), shown, figure(got, "length", units))
 
 
 def _why(project: Project, heat: Mapping[str, float] | None) -> str:
