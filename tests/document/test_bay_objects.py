@@ -264,6 +264,7 @@ def test_primaries_of_a_kit_of_blocks(tmp_path: Path, capsys: pytest.CaptureFixt
         assert used.curved == (sum(math.ceil(turn / 30.0 - 0.01) for turn in turns),)
         assert f"Cylinder {used.cylinder}: {used.straights} straight, {used.curved[0]} of R 60 mm" in said
     assert "Modelling blocks" in bench_lists.cuts(ordered_cut_list(made, all_runs(made)), made)
+    assert not ordered_cut_list(made, all_runs(made)).faults
     assert not blocks_used(with_value(made, "layout.fabrication.blocks", "free"))
 
 

@@ -16,6 +16,7 @@ from zarvik.formats import shipped
 from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
+from zarvik.window.benches.cut_weld.presenter import new_stock, stock_words
 from zarvik.window.benches.layout.bay_page import BayPage
 from zarvik.window.benches.layout.scene import name_of
 from zarvik.window.benches.layout.view import BAY, LayoutBench
@@ -270,3 +271,16 @@ def test_the_turbo_is_turned_from_the_menu(open_window: MakeWindow) -> None:
     window.session.undo()
     assert settle(window)
     assert window.desk.project.layout.turbo.drain == project.layout.turbo.drain
+
+
+def test_blocks_of_a_kit_are_listed_as_such() -> None:
+    """Neither bought by the metre nor made of metal; a curved one with its radius and turn."""
+    project, key = new_stock(shipped.demo("tarn"), "block", None)
+    line = project.stock[-1]
+    assert line.id == key
+    assert line.material == ""
+    assert "any number of straight block" in stock_words(line)
+    words = stock_words(line.model_copy(update={"kind": "arc", "count": parse("12", "count"), "note": "printed"}))
+    assert words.startswith("12 × curved block")
+    assert "30 °" in words
+    assert words.endswith("(printed)")

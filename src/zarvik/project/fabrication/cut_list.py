@@ -249,7 +249,7 @@ def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: lis
     )
     mixed = [tube for tube in metals if tube not in one]
     for line in project.stock:
-        if not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
+        if line.kind in ("tube", *BENDS, "ring") and not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
             faults.append(
                 tr_format(
                     "Stock “{0}” has no material, and pieces of this size are of several metals: it is not used", line.note or line.id

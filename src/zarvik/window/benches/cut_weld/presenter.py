@@ -26,6 +26,7 @@ STOCK_FIELDS = {
     "block": ("kind", "tube", "length", "count", "note"),
     "arc": ("kind", "tube", "radius", "angle", "count", "note"),
 }
+BLOCKS = ("block", "arc")  # of a kit that primaries are tried with, not cut
 SHOP = ("workshop.kerf", "workshop.allowance")
 
 
@@ -122,8 +123,8 @@ def new_stock(project: Project, kind: str, found: CutList | None) -> tuple[Proje
         fields["radius"] = f"{1e3 * next(iter(bends))[1]:.4g} mm"
     if kind == "ring":
         fields |= {"angle": "45 °"}
-    if kind in ("block", "arc"):
-        fields |= {"count": "0", "length": "25.4 mm", "angle": "30 °"}
+    if kind in BLOCKS:
+        fields |= {"material": "", "wall": "0 mm", "count": "0", "length": "25.4 mm", "angle": "30 °"}
     line = Stock.model_validate(fields)
     return completed(project.model_copy(update={"stock": (*project.stock, line)})), key
 
@@ -135,6 +136,13 @@ def without_stock(project: Project, key: str) -> Project:
 
 def stock_words(line: Stock) -> str:
     """A line of stock in words."""
+    if line.kind in BLOCKS:
+        count = tr_format("{0} ×", line.count) if line.count.si else tr("any number of")
+        if line.kind == "block":
+            text = tr_format("{0} straight block {1}, {2}", count, line.tube, line.length)
+        else:
+            text = tr_format("{0} curved block {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
+        return f"{text} ({line.note})" if line.note else text
     count = tr_format("{0} ×", line.count) if line.count.si else tr("buy")
     if line.kind == "tube":
         text = tr_format("{0} tube {1}, {2}", count, line.tube, line.length)
