@@ -12,6 +12,7 @@ from zarvik.core.routing.bay import Bay, End
 from zarvik.core.solids.bodies import Body, Shape
 from zarvik.core.solids.distance import nearest
 from zarvik.formats import shipped
+from zarvik.project.bay.objects import with_objects
 from zarvik.project.bay.ready import with_ready
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
@@ -64,9 +65,16 @@ BASE = Bay(
 )
 
 
+def without_bay(project: Project) -> Project:
+    """A document in whose bay nothing stands yet, with an engine that does not rock; the ends of intake and exhaust are free."""
+    for end in ("filter", "tail"):
+        project = with_value(project, f"layout.{end}.placed", "free")
+    return with_objects(with_value(project, "layout.head.roll", parse("0 °", "angle")), ())
+
+
 def tarn_in_its_bay(*, moving: bool = False) -> Project:
     """Tarn in a common bay, with an exhaust that is to end under the floor; `moving`: with all that moves there."""
-    project = with_ready(shipped.demo("tarn"), "moving" if moving else "lengthways")
+    project = with_ready(without_bay(shipped.demo("tarn")), "moving" if moving else "lengthways")
     for name, value in {"along": "1500 mm", "up": "-480 mm", "out": "-20 mm"}.items():
         project = with_value(project, f"layout.tail.{name}", parse(value, "length"))
     project = with_value(project, "layout.tail.heading", parse("90 °", "angle"))

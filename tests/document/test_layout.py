@@ -12,6 +12,7 @@ import pdfplumber
 import pytest
 import trimesh
 
+from made_bays import without_bay
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
@@ -76,7 +77,7 @@ def test_four_primaries_of_the_demo(tarn: Project) -> None:
     assert element.volume == pytest.approx(math.pi / 4 * 0.0409**2 * sum(lengths), rel=1e-9)
     turns = [sum(p.segment.angle for p in one.placed) for one in found.primaries]
     assert element.turn == pytest.approx(np.mean(turns))
-    assert str(tarn.manifold[0].length) == f"{1e3 * np.mean(lengths):.1f} mm"  # type: ignore[attr-defined]
+    assert 1e3 * tarn.manifold[0].length.si == pytest.approx(1e3 * np.mean(lengths), abs=0.06)  # type: ignore[attr-defined]
     assert all(v.state != "fails" for v in check_results(tarn).values())
 
 
@@ -98,6 +99,7 @@ def test_loss_of_pieces_by_hand() -> None:
 
 def test_a_run_that_ends_at_the_turbo_turns_about_its_end(tarn: Project) -> None:
     """The intake ends in the compressor, however its first bend is rolled: its beginning goes round the way in."""
+    tarn = without_bay(tarn)
     bend = next(p for p in tarn.intake if p.kind == "bend")
     was, now = (layout(with_value(tarn, f"intake.{bend.id}.roll", parse(text, "angle"))).line("intake") for text in ("0 °", "90 °"))
     assert was is not None and now is not None
@@ -269,7 +271,8 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
     for long, kept in (("20 mm", True), ("31 mm", False)):
         assert ("grip" in check_results(with_value(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
     slip = said(tarn, fabrication__joint="slip")
-    assert "grip" not in check_results(slip)
+    short = min(line.placed[-1].segment.length for line in layout(slip).primaries) < 0.025  # an inch in a slip joint
+    assert ("grip" in check_results(slip)) is short
     assert [space_of(project).slip for project in (slip, tarn)] == [True, False]
     crossed = with_value(
         with_value(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
@@ -348,9 +351,9 @@ def test_the_last_pieces_that_fit(tarn: Project) -> None:
         line = layout(closed_with(cut, "cold_pipe", closing)).line("cold_pipe")
         assert line is not None and end_miss(line) <= 1.0
     with pytest.raises(ValueError, match="no target to meet"):
-        gap_closings(tarn, "intake")
+        gap_closings(without_bay(tarn), "intake")
     with pytest.raises(ValueError, match="no target to meet"):
-        fitted_run(tarn, "exhaust")
+        fitted_run(without_bay(tarn), "exhaust")
     moved = said(tarn, throttle__up="238 mm")
     changed, made = fitted_run(moved, "cold_pipe")
     assert check_results(changed)["fit"].state == "ok" and made.worth < 6.0  # a hose takes 3 mm

@@ -12,21 +12,23 @@ from zarvik import cli
 from zarvik.core.bay.build_bodies import engine_bodies
 from zarvik.core.bay.clearance import COMPRESSOR, TURBINE, near
 from zarvik.core.checks.layout import end_miss
+from zarvik.core.common.progress import unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.bodies import drain_tilt
 from zarvik.formats import project_file, shipped
 from zarvik.project.bay.objects import new_object, obstacles_of
 from zarvik.project.layout.layout import layout, space_of
 from zarvik.project.routing import packaging
-from zarvik.project.routing.alternatives import words_of
-from zarvik.project.routing.packaging import LEAST_GAP, packagings, places
+from zarvik.project.routing.alternatives import TURBO, words_of
+from zarvik.project.routing.packaging import packagings
+from zarvik.project.routing.turbo_places import LEAST_GAP, turbo_places
 
 
 def test_places_are_free_and_differ() -> None:
     """Of each kind a few; housings keep off the engine (by hand: the middle of the turbine farther out than the head face by its radius)
     and off all that stands there; the drain points down as well as it can; the flange is where the name says."""
     project = tarn_in_its_bay()
-    found = places(project)
+    found = turbo_places(project, unwatched)
     assert len({name for name, _ in found}) >= 4
     for name, changed in found:
         space, there = space_of(changed), layout(changed)
@@ -46,7 +48,7 @@ def test_whole_layouts_to_choose_from(tmp_path: Path, capsys: pytest.CaptureFixt
     monkeypatch.setattr(packaging, "CHOSEN", 2)  # two are enough here
     project = tarn_in_its_bay()
     shown: list[int] = []
-    found = packagings(project, show=lambda some: shown.append(len(some)))
+    found = packagings(project, TURBO, show=lambda some: shown.append(len(some)))
     assert shown == list(range(1, len(found) + 1))
     assert len(found) >= 2
     assert len({one.title for one in found}) == len(found)
@@ -69,10 +71,10 @@ def test_whole_layouts_to_choose_from(tmp_path: Path, capsys: pytest.CaptureFixt
 
 def test_no_place_is_said() -> None:
     with pytest.raises(Fault, match="no turbo"):
-        places(shipped.demo("moth"))
+        turbo_places(shipped.demo("moth"), unwatched)
     project = tarn_in_its_bay()
     for number, out in enumerate(range(-200, 601, 100)):
         wall = {"up": "0 mm", "out": f"{out} mm", "along": "145 mm", "length": "90 mm", "width": "2 m", "height": "1.4 m"}
         project, _ = new_object(project, "panel", name=f"Wall {number}", **wall)
     with pytest.raises(Fault, match="No place is free"):
-        packagings(project)
+        packagings(project, TURBO)

@@ -59,7 +59,7 @@ def test_a_pin_is_chosen_and_ticked(window: MainWindow) -> None:
     spot = pin.at.toPoint()
     QTest.mouseClick(picture, Qt.MouseButton.LeftButton, pos=spot)
     assert bench.ledger.key == picture.key == pin.row.key and bench.details.key == pin.row.key
-    assert "Elbow past the strut" in picture.accessibleDescription()
+    assert "Elbow past the radiator" in picture.accessibleDescription()
 
     def state() -> str:
         return next(x.state for x in connections_of(window.session.project) if x.key == pin.row.key)

@@ -11,7 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from conftest import MakeWindow
-from made_bays import tarn_in_its_bay
+from made_bays import tarn_in_its_bay, without_bay
 from zarvik.formats import shipped
 from zarvik.project.edits.edits import with_value
 from zarvik.project.units.units import parse
@@ -71,7 +71,7 @@ def test_objects_come_and_go(open_window: MakeWindow) -> None:
 
 
 def test_a_common_bay_shows_what_is_too_near(open_window: MakeWindow) -> None:
-    window = open_window(shipped.demo("tarn"))
+    window = open_window(without_bay(shipped.demo("tarn")))
     bench, page = page_of(window)
     page.add_ready("lengthways")
     wait_for(window, lambda: bool(page.found))
@@ -232,7 +232,7 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
     _, page = page_of(window)
     page.show_mode("routes")
     assert [page.ways.runs.itemData(i) for i in range(page.ways.runs.count())] == [
-        "intake", "hot_pipe", "cold_pipe", "exhaust", "primaries", "turbo",
+        "intake", "hot_pipe", "cold_pipe", "exhaust", "primaries", "turbo", "intercooler", "filter",
     ]  # fmt: skip
     page.ways.runs.setCurrentIndex(page.ways.runs.findData("cold_pipe"))
     page.ways.look.click()

@@ -158,7 +158,7 @@ def _making(words: Words) -> None:
         "--run",
         metavar="RUN",
         default="",
-        help=tr("a run of a project through its engine bay, as exhaust; primaries; or turbo for its position"),
+        help=tr("a run of a project through its engine bay, as exhaust; primaries; or turbo, intercooler or filter for its position"),
     )
     routing.add_argument("--wish", choices=("length", "bends", "loss", "fit"), help=tr("of several ways the best at this; each is solved"))
     routing.add_argument("--rounds", type=int, default=4, help=tr("how often shorter tubes are looked for"))

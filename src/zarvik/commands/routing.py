@@ -8,7 +8,6 @@ import json
 import sys
 import time
 from collections.abc import Iterator
-from functools import partial
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, not_over, run_place
@@ -24,7 +23,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.manifold.making import block_lines
-from zarvik.project.routing.alternatives import LOSS, TURBO, alternatives, chosen, primary_alternatives, words_of
+from zarvik.project.routing.alternatives import LOSS, POSITIONS, TURBO, alternatives, chosen, primary_alternatives, words_of
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.packaging import packagings
 from zarvik.project.routing.primaries import laid_primaries
@@ -61,8 +60,8 @@ def _run(given: argparse.Namespace) -> int:
     goal = Path(given.out) if given.out else None
     if goal is not None and goal != Path(given.file):
         not_over(goal, force=given.force)
-    if given.run == TURBO:
-        return _wished(given, project, TURBO, heat_gaps(project, EXHAUST), goal)
+    if given.run in POSITIONS:
+        return _wished(given, project, given.run, heat_gaps(project, EXHAUST) if given.run == TURBO else {}, goal)
     if given.run == PRIMARIES and not given.wish:
         return _primaries(given, project, goal)
     run = PRIMARIES if given.run == PRIMARIES else run_place(project, given.run)
@@ -84,7 +83,10 @@ def _run(given: argparse.Namespace) -> int:
 def _wished(given: argparse.Namespace, project: Project, run: str, heat: dict[str, float], goal: Path | None) -> int:
     """Several ways of a run, and the one that is best at what is wished for."""
     try:
-        found = {PRIMARIES: primary_alternatives, TURBO: packagings}.get(run, partial(alternatives, run=run))(project, heat=heat)
+        if run in POSITIONS:
+            found = packagings(project, run, heat)
+        else:
+            found = primary_alternatives(project, heat) if run == PRIMARIES else alternatives(project, run, heat)
     except Fault as fault:
         print(reason(fault))
         return FAILING

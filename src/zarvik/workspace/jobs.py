@@ -50,7 +50,7 @@ from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.manifold_types import manifold_candidates
 from zarvik.project.manifold.primaries import equal, fitted_run, not_as_wanted
 from zarvik.project.materials.materials import materials
-from zarvik.project.routing.alternatives import TURBO, Alternative, alternatives, primary_alternatives
+from zarvik.project.routing.alternatives import COOLER, FILTER, POSITIONS, TURBO, Alternative, alternatives, primary_alternatives
 from zarvik.project.routing.clocking import clocked
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.packaging import packagings
@@ -342,7 +342,7 @@ def bay_of(project: Project) -> Job:
 
 
 def ways_of(project: Project, run: str) -> Job:
-    """Several ways of a run (its place, all `PRIMARIES`, or all that leads to a `TURBO` elsewhere) through the engine bay, each solved;
+    """Several ways of a run (its place, all `PRIMARIES`, or all that leads to one of `POSITIONS`) through the engine bay, each solved;
     those that are known so far are shown."""
 
     def work(watch: JobProgress) -> tuple[Alternative, ...]:
@@ -350,8 +350,9 @@ def ways_of(project: Project, run: str) -> Job:
         try:
             if run == PRIMARIES:
                 return primary_alternatives(project, heat_gaps(project, MANIFOLD), progress=watch, show=watch.show)
-            if run == TURBO:
-                return packagings(project, heat_gaps(project, EXHAUST), progress=watch, show=watch.show)
+            if run in POSITIONS:
+                heat = heat_gaps(project, EXHAUST) if run == TURBO else {}
+                return packagings(project, run, heat, progress=watch, show=watch.show)
             heat = heat_gaps(project, run)
             found = alternatives(project, run, heat, progress=watch, show=watch.show)
             if not found:
@@ -367,7 +368,12 @@ def ways_of(project: Project, run: str) -> Job:
         (project, run),
         work,
         lane="work",
-        title={PRIMARIES: "Generating primaries", TURBO: "Placing the turbo"}.get(run, "Routing a pipe"),
+        title={
+            PRIMARIES: "Generating primaries",
+            TURBO: "Placing the turbo",
+            COOLER: "Placing the intercooler",
+            FILTER: "Placing the air filter",
+        }.get(run, "Routing a pipe"),
     )
 
 

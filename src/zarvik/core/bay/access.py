@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, turbo_bodies
+from zarvik.core.bay.build_bodies import line_bodies, still_bodies, turbo_bodies
 from zarvik.core.bay.clearance import Obstacle
 from zarvik.core.common.identity_cache import IdentityCache
 from zarvik.core.connections.row import BANDED, FLANGED, HOSED, JOINT, WELDED, Row
@@ -224,7 +224,7 @@ class _Surroundings:
         there = [one for one in obstacles if one.kind not in OPENED]
         self.names = {id(body): one.name for one in there for body in one.bodies}
         self.fixed = [body for one in there for body in one.bodies]
-        self.fixed += [*engine_bodies(space, layout), *cooler_bodies(space, layout)]
+        self.fixed += still_bodies(space, layout)
         self.fixed += [body for turbo in (() if space.blown else layout.turbos) for body in turbo_bodies(turbo)]
         self.pipes = [(line.key, body) for line in layout.lines for body in line_bodies(line, 0.0)]
 

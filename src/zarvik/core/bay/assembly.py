@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, piece_bodies, turbo_bodies
+from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, filter_bodies, line_bodies, piece_bodies, turbo_bodies
 from zarvik.core.bay.clearance import Obstacle
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.connections.row import BANDED, FLANGED, HOSED, JOINT, SLIPPED, Row
@@ -204,6 +204,10 @@ def parts_of(
     if cooler and layout.cooler is not None:
         meets = tuple((face.origin, 0.05) for face in layout.cooler)
         found.append(Part("cooler", names.get("cooler", "Intercooler"), *_balls(cooler), cooler, meets))
+    cleaner = tuple(filter_bodies(space))
+    if cleaner:
+        meets = ((space.filter.frame.origin, 0.5 * space.filter_size[0]),)
+        found.append(Part("filter", names.get("filter", "Air filter"), *_balls(cleaner), cleaner, meets))
     stays: list[Body] = list(engine_bodies(space, layout))
     for one in obstacles:
         simple = bool(one.bodies) and all(body.mesh is None for body in one.bodies)

@@ -71,8 +71,25 @@ def cooler_bodies(space: Space, found: Layout) -> Iterator[Body]:
     """The core of the intercooler as a box, m."""
     if found.cooler is not None and space.cooler is not None:
         wide, high, deep = space.cooler
-        frame = cooler_frame(found.cooler, wide)
+        frame = cooler_frame(found.cooler, space.cooler)
         centre = frame.moved(0.5 * wide).origin
         yield Body(
             name="Intercooler", shape=Shape.BOX, centre=centre, axes=frame.axes.T, half=0.5 * np.array([deep, high, wide]), mounted=True
         )
+
+
+def filter_bodies(space: Space) -> Iterator[Body]:
+    """The air filter as a cylinder, m, where somebody says where it is."""
+    if space.filter.measured and min(space.filter_size) > 0.0:
+        diameter, length = space.filter_size
+        frame = space.filter.frame
+        half = np.array([0.5 * length, 0.5 * diameter, 0.0])
+        yield Body(
+            name="Air filter", shape=Shape.CYLINDER, centre=frame.moved(-0.5 * length).origin, axes=axes_along(frame.along), half=half,
+            mounted=True,
+        )  # fmt: skip
+
+
+def still_bodies(space: Space, found: Layout) -> Iterator[Body]:
+    """What pipes are laid round beside each other: engine, intercooler and air filter, m."""
+    yield from (*engine_bodies(space, found), *cooler_bodies(space, found), *filter_bodies(space))

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from functools import partial
 
 from zarvik.core.bay.belts import BeltRun
-from zarvik.core.bay.clearance import COMPRESSOR, COOLER, TURBINE, Near, near_of
+from zarvik.core.bay.clearance import COMPRESSOR, COOLER, FILTER, TURBINE, Near, near_of
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.check_result import Check, CheckResult
@@ -25,7 +25,7 @@ LEAST_WRAP = 0.5 * math.pi  # rad round any pulley that drives or is driven; com
 UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
 STRUCTURE_CHECK = Check("bay_structure", "Changes to the car's structure", about="layout", breaks=True)
 ALTERED = {"notched": "“{name}” is notched or cut", "moved": "“{name}” is moved or remade"}
-PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler"}
+PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler", FILTER: "Air filter"}
 PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
 
 
@@ -125,7 +125,7 @@ def _room(name, found: Sequence[Near]) -> CheckResult:  # type: ignore[no-untype
             part=name(worst.line),
             thing=worst.obstacle.name,
             gap=Figure(abs(worst.gap), "length"),
-            moved=message(" when it has moved") if worst.moving else "",
+            moved=message(" when it has moved") if worst.moving else message(" when it is hot") if worst.hot else "",
             **({} if worst.gap < 0.0 else {
                 "room": Figure(worst.obstacle.room, "length"),
                 "others": message(", and {count} more are too near", count=str(short - 1)) if short > 1 else "",

@@ -40,6 +40,8 @@ GOALS = {
     "collector": "the collector",
     "turbine": "the turbine",
     "cooler": "the intercooler",
+    "compressor": "the compressor",
+    "blower": "the blower",
     "throttle": "the throttle",
     "tail": "its end point",
 }

@@ -55,7 +55,8 @@ class Space:
     slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the one turbo, 0 for none; `log`: m from
     the flange to the middle of a log; `spread`: ratio of the longest primary over the shortest, less one, that will do; `radius`:
     tightest bend in m that can be had, over the outside diameter. `blown`: a blower stands in the place of the turbo; `envelope`: how
-    far primaries may reach out from the head face, below and above the ports, m, 0 for as far as they like."""
+    far primaries may reach out from the head face, below and above the ports, m, 0 for as far as they like. `filter`: where the intake
+    begins; `filter_size`: diameter and length m of the air filter there. `grows`: strains of manifold and exhaust when they are hot."""
 
     head: Head
     order: tuple[int, ...]
@@ -82,18 +83,21 @@ class Space:
     radius: float = 1.0
     blown: bool = False
     envelope: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    filter: Position = Position((0.0, 0.0, 0.0), 0.0, 0.0)
+    filter_size: tuple[float, float] = (0.0, 0.0)
+    grows: tuple[float, float] = (0.0, 0.0)
 
     @property
     def said(self) -> bool:
         """Has anybody said where anything stands, or built a primary of pieces?"""
-        spots = (self.turbo, self.cooler_in, self.cooler_out, self.throttle, self.tail)
+        spots = (self.turbo, self.cooler_in, self.cooler_out, self.throttle, self.tail, self.filter)
         return bool(self.primaries) or any(s.measured for s in spots)
 
 
 @dataclass(frozen=True, eq=False)
 class Line:
     """A run in its place: `key` (its run, or `primary:` and a key), its pieces, where it begins and ends; what its end
-    `meets` ("collector", "turbine", "compressor", "cooler", "throttle", "tail", empty for nothing) in the frame `goal`;
+    `meets` ("collector", "turbine", "compressor", "blower", "cooler", "throttle", "tail", empty for nothing) in the frame `goal`;
     `judged`: both ends are known, so that a miss is one. `bank`: 0 or 1."""
 
     key: str
@@ -234,8 +238,13 @@ def _primaries(space: Space, ports: Sequence[Frame], inlets: Sequence[Sequence[F
 def _cold_side(space: Space, body: TurboBody) -> tuple[list[Line], tuple[Frame, Frame] | None, Frame]:
     """Intake, charge pipes and what lies between them: the lines, the two faces of the intercooler, the throttle."""
     runs = dict(space.runs)
-    begin, pieces = _reversed(runs.get(INTAKE, ()), body.air_in)
-    lines = [Line(INTAKE, pieces, begin)]
+    intake = runs.get(INTAKE, ())
+    if space.filter.measured:
+        begin = space.filter.frame
+        lines = [Line(INTAKE, place_pieces(intake, begin), begin, body.air_in, "blower" if space.blown else "compressor", True)]
+    else:
+        begin, pieces = _reversed(intake, body.air_in)
+        lines = [Line(INTAKE, pieces, begin)]
     hot = place_pieces(runs.get(HOT, ()), body.air_out)
     end = hot[-1].last if hot else body.air_out
     cooler = None

@@ -47,7 +47,7 @@ class BayWork:
 
 def part_names(project: Project) -> dict[str, str]:
     """What lines, pieces and parts are called, by their keys in the layout."""
-    found = {"cooler": tr("Intercooler")}
+    found = {"cooler": tr("Intercooler"), "filter": tr("Air filter")}
     for line in layout(project).lines:
         run = place_of(line.key)
         if run in RUNS:
@@ -77,7 +77,7 @@ def bay_work(project: Project, progress: Progress = unwatched) -> BayWork:
     places = [place for place in joints_of(found, rows) if place.made in OPENED]
     services = []
     for part in parts:
-        if part.key.startswith(("turbo", "manifold", "cooler", "bay")):
+        if part.key.startswith(("turbo", "manifold", "cooler", "filter", "bay")):
             services.append(Service(part, taken.before(part, order.steps), opened(part, places, rows)))
     return BayWork(got, welds, order, tuple(services))
 

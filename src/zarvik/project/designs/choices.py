@@ -22,6 +22,7 @@ from zarvik.project.document.parts.design_search import FREE, KEPT, OTHER
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.document.places import meta, with_value_at
 from zarvik.project.edits.edits import completed
+from zarvik.project.edits.sizes import CORES, size, with_core
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
@@ -43,17 +44,6 @@ OF_A_BLOWER = (PULLEY, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE)
 HOUSING_STEPS = (-2, -1, 0, 1, 2)  # sizes that are sold, from the one that a turbo comes with
 BOOST_STEP = 0.05e5  # Pa
 BEYOND = 2  # steps of boost above what the bottom end is trusted with: for what they would buy
-# Cores that are sold: width, height, thickness in m; common practice, no source
-CORES = (
-    (0.40, 0.15, 0.057),
-    (0.45, 0.18, 0.065),
-    (0.50, 0.20, 0.065),
-    (0.55, 0.23, 0.065),
-    (0.60, 0.20, 0.076),
-    (0.60, 0.30, 0.076),
-    (0.60, 0.30, 0.100),
-    (0.70, 0.30, 0.100),
-)
 THROTTLES = tuple(mm / 1000.0 for mm in (45.0, 50.0, 55.0, 60.0, 65.0, 70.0, 75.0, 80.0, 85.0, 90.0))
 NO_HOLD, HOLD_STEP = 1000.0, 250.0  # rev/min
 NEAR = 4  # stocked sizes to both sides of the present one
@@ -123,12 +113,6 @@ def sizes_of(project: Project, axes: Sequence[Axis], place: Place) -> dict[str, 
     if HOUSING in found and project.chosen is not None:
         found[HOUSING] = f"A/R {project.chosen.turbine.housing.si / INCH:.2f}"
     return found
-
-
-def size(si: float, unit: str, kind: str) -> Quantity:
-    """A size in a `unit` with the digits that a shop uses; `si` in m or Pa."""
-    found = Quantity(si, {"length": "m", "pressure_gauge": "Pa"}[kind], kind).into(unit)
-    return Quantity(float(f"{found.value:.5g}"), unit, kind)
 
 
 def _mm(si: float) -> str:
@@ -278,18 +262,7 @@ def _cores(project: Project) -> Axis | None:
     if not project.intercooler.fitted or project.intercooler.medium != "air":
         return None
     names = (tr("present"), *("{:.0f} × {:.0f} × {:.0f} mm".format(*(1e3 * s for s in core)) for core in CORES))
-    return Axis(COOLER, tr("Intercooler"), names, (_as_it_is, *(_bind(_with_core, c) for c in CORES)), 0)
-
-
-def _with_core(core: tuple[float, float, float], project: Project) -> Project:
-    """The document with a core by its dimensions: what was said of its rating was said of another one."""
-    for name, si in zip(("width", "height", "thickness"), core, strict=True):
-        project = with_value_at(project, f"intercooler.{name}", size(si, "mm", "length"))
-    for name in ("effectiveness", "pressure_loss", "air_share"):
-        field = meta(project, f"intercooler.{name}")
-        if isinstance(field, QuantitySpec) and field.unknown is not None:
-            project = with_value_at(project, f"intercooler.{name}", field.unknown)
-    return project
+    return Axis(COOLER, tr("Intercooler"), names, (_as_it_is, *(_bind(with_core, c) for c in CORES)), 0)
 
 
 def _throttles(project: Project) -> Axis | None:

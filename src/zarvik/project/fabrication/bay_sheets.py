@@ -9,7 +9,7 @@ import numpy as np
 from shapely import LineString, MultiPoint, Point, Polygon, unary_union
 from shapely import box as shapely_box
 
-from zarvik.core.bay.build_bodies import cooler_bodies, turbo_bodies
+from zarvik.core.bay.build_bodies import cooler_bodies, filter_bodies, turbo_bodies
 from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.fabrication.drawing import CUT, MARK, Circle, Drawing, Note, Path
@@ -94,7 +94,8 @@ def _shapes(
             labels.append((at.x, at.y, str(number)))
     space = space_of(project)
     own = [("T", list(turbo_bodies(turbo))) for turbo in (() if space.blown else found.turbos)] + [
-        ("IC", list(cooler_bodies(space, found)))
+        ("IC", list(cooler_bodies(space, found))),
+        ("F", list(filter_bodies(space))),
     ]
     for letter, bodies in own:
         outlines = [_outline(flat(triangles_of(body)[0])) for body in bodies]
@@ -183,7 +184,7 @@ def _about(project: Project, found: Layout, letters: dict[str, str]) -> Iterator
         ]
         for begin in range(0, len(corners), IN_A_LINE):
             yield _row(names.get(line.key, line.key) if begin == 0 else "", corners[begin : begin + IN_A_LINE])
-    objects = [message("T turbo"), message("IC intercooler")]
+    objects = [message("T turbo"), message("IC intercooler"), message("F air filter")]
     objects += [message("{number} {name}", number=str(n), name=one.name) for n, one in enumerate(obstacles_of(project), 1)]
     for begin in range(0, len(objects), OBJECTS_IN_A_LINE):
         yield _row("", objects[begin : begin + OBJECTS_IN_A_LINE])

@@ -11,6 +11,7 @@ from zarvik.core.layout import placement as core
 from zarvik.core.layout.bodies import BLOCK, HEAD_DEEP, HEAD_LOW, CollectorSizes, Head, TurboSizes, turbo_sizes
 from zarvik.core.layout.placement import Layout, Position, firing, lay_out
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
+from zarvik.core.materials.metals import COLD, METALS
 from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.layout import MEASURED, Placement
@@ -22,6 +23,9 @@ from zarvik.project.units.units import EntryError, Quantity
 HOSES = ("silicone", "printed")
 CROSSOVER = "crossover"
 BENDS = ("bend", "mitre", "crush")
+FILTER_WIDE, FILTER_LONG = 1.7, 2.0  # of its connection: a cone filter; common practice, no source, a rough guide
+# K that the metal comes to on a hill: what its growth is judged by; common practice, no source, a rough guide
+MANIFOLD_HOT, EXHAUST_HOT = 1073.0, 873.0
 PORT_SPACING = 1.1  # of the cylinder's bore from port to port where nobody says it; common practice, no source
 
 
@@ -145,6 +149,21 @@ def sizes_of(project: Project) -> TurboSizes:
     return dataclasses.replace(found, left=stand.hand == "left", **{k: v for k, v in said.items() if v > 0.0})
 
 
+def hot_strain(pieces: Sequence[Piece], temperature: float) -> float:
+    """By how much of its length a run of `pieces` grows from cold to a `temperature` K, of the metal that most of its pieces are of; 0
+    without metal."""
+    named = [material for piece in pieces if (material := getattr(piece, "material", "")) in METALS]
+    if not named:
+        return 0.0
+    return METALS[max(set(named), key=named.count)].expansion * (temperature - COLD)
+
+
+def _filter_size(project: Project) -> tuple[float, float]:
+    """Diameter and length of the air filter in m: measured, else by the tube that it is clamped to."""
+    stand, bore = project.layout.filter, max((si(p, "bore") or si(p, "bore_in") for p in project.intake[:1]), default=0.0)
+    return stand.diameter.si or FILTER_WIDE * bore, stand.length.si or FILTER_LONG * bore
+
+
 def _collector(project: Project, count: int, tube: float) -> CollectorSizes | None:
     piece = next((p for p in project.manifold if p.kind == "collector"), None)
     if piece is None:
@@ -244,6 +263,9 @@ def _space(project: Project) -> core.Space:
         cooler_out=_spot(s.cooler_out),
         throttle=_spot(s.throttle),
         tail=_spot(s.tail),
+        filter=_spot(s.filter),
+        filter_size=_filter_size(project),
+        grows=(hot_strain(project.manifold, MANIFOLD_HOT), hot_strain(project.exhaust, EXHAUST_HOT)),
         slip=s.fabrication.joint == "slip",
         crossing=si(crossing, "length") if crossing is not None else 0.0,
         log=s.fabrication.log.si,

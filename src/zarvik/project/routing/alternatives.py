@@ -21,10 +21,12 @@ from zarvik.project.edits.edits import with_value
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout, place_of, space_of
 from zarvik.project.routing.primaries import LaidPrimaries, laid_primaries, last_of, primary_answers
+from zarvik.project.routing.reuse import pipes_for
 from zarvik.project.routing.routes import Route, bay_of, route_of, stretch_of, with_route
 from zarvik.project.units.rendering import figure
 
-TURBO = "turbo"  # all that leads to it and from it
+TURBO, COOLER, FILTER = "turbo", "intercooler", "filter"  # all that leads to it and from it
+POSITIONS = {TURBO: "Turbo position", COOLER: "Intercooler position", FILTER: "Air filter position"}
 LENGTH, BENDS, LOSS, FIT = "length", "bends", "loss", "fit"
 WISHES = {LENGTH: "Shortest", BENDS: "Fewest bends", LOSS: "Least loss", FIT: "Easiest to fit"}
 SEEDS = (1, 2, 3)
@@ -36,11 +38,21 @@ NO_WAY = 9  # pulls of a part that does not go in
 TURNED = 5  # pulls that one which has to be turned counts for
 
 
+SECTIONS = {
+    PRIMARIES: (MANIFOLD,),
+    TURBO: (MANIFOLD, "hot_pipe", "exhaust"),
+    COOLER: ("hot_pipe", "cooler", "cold_pipe"),
+    FILTER: ("intake",),
+}
+OWN = {PRIMARIES: "manifold:", TURBO: "turbo:", COOLER: "cooler", FILTER: "filter"}  # begins of the keys of parts that go in
+
+
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Alternative:
     """A `project` with a way of a run, or with all primaries: its `length` m (the longest of several, `shortest` the shortest), how many
     `bends`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many `pulls` it goes in (`NO_WAY`: not at
-    all); what it is best at (`wishes`, keys of `WISHES`); `title`: what it is called, where it has a name."""
+    all); what it is best at (`wishes`, keys of `WISHES`); `title`: what it is called, where it has a name; `marks`: where a pipe of the
+    stock is sawn for it."""
 
     project: Project
     length: float
@@ -51,6 +63,7 @@ class Alternative:
     pulls: int
     wishes: tuple[str, ...] = ()
     title: str = ""
+    marks: tuple[str, ...] = ()
 
 
 Show = Callable[[tuple[Alternative, ...]], None]  # what is told of those that are known so far
@@ -78,6 +91,12 @@ def alternatives(
     for number, route in enumerate(chosen):
         progress(0.5 + 0.5 * number / len(chosen))
         found.append(tried(with_route(project, run, route), run, (route.length,), route.bends))
+        show(tuple(named(found)))
+    for pipe in pipes_for(project, run, heat):
+        turning = sum(s.bends for s in pipe.made.segments)
+        length = sum(s.length for s in pipe.made.segments)
+        title = tr_format("Pipe in stock, {0} cuts", len(pipe.made.cuts))
+        found.append(dataclasses.replace(tried(pipe.project, run, (length,), turning), title=title, marks=pipe.marks))
         show(tuple(named(found)))
     return tuple(named(found))
 
@@ -130,7 +149,8 @@ def _better(one: Route, other: Route) -> bool:
 
 
 def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> Alternative:
-    """A way of a run, all primaries, or all of a turbo (`TURBO`), of these `lengths` m and so many bends, solved and put in."""
+    """A way of a run, all primaries, or all that leads to something (a key of `POSITIONS`), of these `lengths` m and so many bends, solved
+    and put in."""
     build = assemble(project)
     point = prepare(build).at(build.target.speed)
     solved = point.closure.solved
@@ -141,14 +161,14 @@ def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> A
     for own in (one for one in parts if _is_of(one, run)):
         step = taken.taken_out(own, parts)
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
-    sections = {PRIMARIES: (MANIFOLD,), TURBO: (MANIFOLD, "hot_pipe", "exhaust")}.get(run, (run,))
+    sections = SECTIONS.get(run, (run,))
     loss, power = (sum(point.drop(one) for one in sections), point.power) if solved else (float("nan"), float("nan"))
     return Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
 
 
 def _is_of(part: Part, run: str) -> bool:
-    if run in (PRIMARIES, TURBO):
-        return part.key.startswith("manifold:" if run == PRIMARIES else "turbo:")
+    if run in OWN:
+        return part.key.startswith(OWN[run])
     return bool(part.pieces) and not part.soft and place_of(part.key.partition("|")[0]) == run
 
 
@@ -179,6 +199,8 @@ def words_of(project: Project, one: Alternative) -> str:
         words = tr_format("{0}: {1}, {2} of tube, {3} bends, loss {4}", one.title, power, length, one.bends, loss)
     if fit:
         words += ", " + fit
+    if one.marks:
+        words += "; " + "; ".join(one.marks)
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")
 
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Mapping, Sequence
 
-from zarvik.core.bay.clearance import Obstacle
+import numpy as np
+
+from zarvik.core.bay.clearance import Growth, Obstacle
 from zarvik.core.bay.kinds import KINDS
 from zarvik.core.bay.motion import Motion, larger
 from zarvik.core.limits.limits import APART
@@ -21,15 +23,22 @@ def grown(body: Body, by: float, *, mounted: bool = False) -> Body:
     return dataclasses.replace(larger(body, by), mounted=mounted)
 
 
-def obstacle_bodies(obstacles: Sequence[Obstacle], heat: Mapping[str, float], roll: Motion | None = None) -> list[Body]:
+def obstacle_bodies(
+    obstacles: Sequence[Obstacle], heat: Mapping[str, float], roll: Motion | None = None, growth: Growth | None = None
+) -> list[Body]:
     """The bodies of `obstacles` with all that they sweep, and what the engine sweeps when it rolls (`roll`), larger by the gap that each
-    wants: its room, or what its heat limit asks for (`heat`: m for each thing that minds) where that is more."""
+    wants: its room, or what its heat limit asks for (`heat`: m for each thing that minds) where that is more; and where a pipe finds them
+    when it has grown (`growth`)."""
     found = []
     for one in obstacles:
         gap = max(one.room, heat.get(KINDS[one.kind].minds, 0.0) + one.slack)
         bodies = list(one.bodies) if one.motion is None else [*one.motion.swept(one.bodies)]
+        still = [body for body in one.bodies if body.shape is not Shape.SCAN]
+        if growth is not None:
+            # Seen from the pipe as it is cold, what stands there comes towards it
+            bodies += [dataclasses.replace(body, centre=body.centre - growth.by(body.centre)) for body in still if not body.members]
+            bodies = [grown(body, float(np.linalg.norm(growth.by(body.centre)))) if body.shape is Shape.SCAN else body for body in bodies]
         if roll is not None and not one.on_engine:
-            still = [body for body in one.bodies if body.shape is not Shape.SCAN]
             bodies += roll.swept(still) if still else ()
             # A scan in many poses would be as many scans
             far = roll.path([body for body in one.bodies if body.shape is Shape.SCAN])[0] if len(still) < len(one.bodies) else 0.0

@@ -9,8 +9,10 @@ from collections import deque
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, turbo_bodies
-from zarvik.core.bay.clearance import roll_of
+import numpy as np
+
+from zarvik.core.bay.build_bodies import line_bodies, still_bodies, turbo_bodies
+from zarvik.core.bay.clearance import Growth, head_middle, roll_of
 from zarvik.core.bay.envelope import reach_of, walls
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -94,13 +96,14 @@ def _bank(project: Project, space: Space, found: Layout, number: int, heat: Mapp
     head, making = space.head, project.layout.fabrication
     own = [c for c in range(1, head.cylinders + 1) if len(found.inlets) == 1 or head.bank_of(c) == number]
     diameter = primary_bore(project) + 2.0 * making.wall.si
-    bodies = obstacle_bodies(obstacles_of(project), heat, roll_of(space))
+    growth = Growth(np.zeros(3), head_middle(found), space.grows[0])
+    bodies = obstacle_bodies(obstacles_of(project), heat, roll_of(space), growth)
     for line in found.lines:
         if not line.key.startswith(PRIMARY):
             bodies += [grown(body, 0.0, mounted=line.key.startswith(BEHIND)) for body in line_bodies(line, OWN_GAP - CLEARANCE)]
     if not space.blown:
         bodies += [grown(body, OWN_GAP - CLEARANCE, mounted=True) for turbo in found.turbos for body in turbo_bodies(turbo)]
-    bodies += [grown(body, OWN_GAP - CLEARANCE, mounted=True) for body in (*engine_bodies(space, found), *cooler_bodies(space, found))]
+    bodies += [grown(body, OWN_GAP - CLEARANCE, mounted=True) for body in still_bodies(space, found)]
     bodies += walls(space, found, own, CLEARANCE)
     decided = None
     if space.scrolls == 2:

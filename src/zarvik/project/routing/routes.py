@@ -8,8 +8,8 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, line_bodies, turbo_bodies
-from zarvik.core.bay.clearance import roll_of
+from zarvik.core.bay.build_bodies import line_bodies, still_bodies, turbo_bodies
+from zarvik.core.bay.clearance import growth_of, roll_of
 from zarvik.core.checks.layout import GRIP
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -100,14 +100,15 @@ def bay_of(project: Project, stretch: Stretch, heat: Mapping[str, float] | None 
     space, found = space_of(project), layout(project)
     hosed = stretch.run in ("intake", "hot_pipe", "cold_pipe")
     clearance = CLEARANCE
-    bodies = obstacle_bodies(obstacles_of(project), heat or {}, roll_of(space))
+    growth = growth_of(found, space.grows).get(stretch.run)
+    bodies = obstacle_bodies(obstacles_of(project), heat or {}, roll_of(space), growth)
     for line in found.lines:
         if place_of(line.key) != stretch.run and line.placed:
             bodies += line_bodies(line, OWN_GAP - clearance)
     if not space.blown:
         for turbo in found.turbos:
             bodies += [grown(body, OWN_GAP - clearance, mounted=True) for body in turbo_bodies(turbo)]
-    bodies += [grown(body, OWN_GAP - clearance, mounted=True) for body in (*engine_bodies(space, found), *cooler_bodies(space, found))]
+    bodies += [grown(body, OWN_GAP - clearance, mounted=True) for body in still_bodies(space, found)]
     need = 0.5 * stretch.diameter + clearance
     return Bay(
         ports=(End(stretch.start.origin, stretch.start.along),),

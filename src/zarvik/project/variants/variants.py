@@ -149,6 +149,8 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _primaries(a, b)
         elif key == "stock":
             yield from _stock(a, b)
+        elif key == "bay_objects":
+            yield from _objects(a, b)
         elif key == "joints":
             yield from _noted(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
@@ -206,6 +208,18 @@ def _stock(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
             yield from _parts(f"stock.{key}", tr("Stock"), before[key], after[key])
         else:
             yield Difference(f"stock.{key}", tr("Stock"), tr("there") if key in before else "–", tr("new") if key in after else "–")
+
+
+def _objects(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
+    """What stands in the engine bay."""
+    before, after = {s.id: s for s in one}, {s.id: s for s in two}
+    for key in (*before, *(k for k in after if k not in before)):
+        if key in before and key in after:
+            yield from _parts(f"bay_objects.{key}", before[key].name or tr("Engine bay"), before[key], after[key])
+        else:
+            name = (before.get(key) or after[key]).name
+            title = tr_format("Engine bay: {0}", name) if name else tr("Engine bay")
+            yield Difference(f"bay_objects.{key}", title, tr("there") if key in before else "–", tr("new") if key in after else "–")
 
 
 def _primaries(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:

@@ -119,7 +119,7 @@ BENCHES: tuple[Entry, ...] = (
         "Primaries, pipes and downpipe in space: what they must meet and how they are made",
         _later("layout.view", "LayoutBench"),
         subjects=("layout",),
-        rooms=("layout", "primaries"),
+        rooms=("layout", "primaries", "bay_objects"),
         note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "orbit, standard views"),

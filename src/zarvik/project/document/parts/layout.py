@@ -12,6 +12,7 @@ from pydantic import Field
 
 from zarvik.core.materials.table import NAMES, of_family
 from zarvik.project.document.fields import Choice, QuantitySpec, TextSpec
+from zarvik.project.document.parts.bent_pipe import BentPipe
 from zarvik.project.document.parts.part import Part
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.language.language import tr, tr_format
@@ -50,6 +51,33 @@ class Placement(Part):
     out: Annotated[Quantity, _OUT] = _OUT("0 mm")
     heading: Annotated[Quantity, _HEADING] = _HEADING("0 °")
     pitch: Annotated[Quantity, _PITCH] = _PITCH("0 °")
+
+
+_FILTER_DIAMETER = QuantitySpec(
+    kind="length",
+    low="0 mm",
+    high="600 mm",
+    unit="mm",
+    title="Filter outside diameter",
+    help="At its widest; by its connection about 1.7 times that, a rough guide",
+    blank="by its connection",
+)
+_FILTER_LENGTH = QuantitySpec(
+    kind="length",
+    low="0 mm",
+    high="800 mm",
+    unit="mm",
+    title="Filter length",
+    help="Behind its connection; by its connection about twice that, a rough guide",
+    blank="by its connection",
+)
+
+
+class FilterPlacement(Placement):
+    """Where the air filter is: the connection from which the intake begins, and how large it is."""
+
+    diameter: Annotated[Quantity, _FILTER_DIAMETER] = _FILTER_DIAMETER("0 mm")
+    length: Annotated[Quantity, _FILTER_LENGTH] = _FILTER_LENGTH("0 mm")
 
 
 _SHAFT = QuantitySpec(
@@ -347,6 +375,7 @@ class Layout(Part):
     cooler_out: Placement = Placement()
     throttle: Placement = Placement()
     tail: Placement = Placement()
+    filter: FilterPlacement = FilterPlacement()
     fabrication: FabricationLimits = FabricationLimits()
 
 
@@ -369,10 +398,12 @@ class Primary(Part):
     pieces: tuple[AnyPrimaryPiece, ...] = ()
 
 
+PIPE = "pipe"  # of stock: bought or from a breaker's yard, to be cut and turned
 _KINDS = (
     ("tube", "Straight tube"),
     ("bend", "Bend"),
     ("ring", "Ring or bend segment"),
+    (PIPE, "Pipe with bends"),
     ("block", "Straight modelling block"),
     ("arc", "Curved modelling block"),
 )
@@ -399,6 +430,11 @@ _STOCK_WALL = QuantitySpec(
 _PRICE = QuantitySpec(kind="money", low="0 €", high="100000 €", unit="€", title="Unit price", help="To buy one more", blank="in stock")
 
 
+_BENDS = BentPipe(
+    "Straights and bends", help="Straight in mm, bend in degrees, its rotation against the bend before it: 300 90; 250 45 180; 400"
+)
+
+
 class Stock(Part):
     """Tube or bends that are in the shop, or can be bought."""
 
@@ -411,6 +447,7 @@ class Stock(Part):
     leg_length: Annotated[Quantity, _LEG] = _LEG("0 mm")
     radius: Annotated[Quantity, _RADIUS] = _RADIUS("95 mm")
     angle: Annotated[Quantity, _ANGLE] = _ANGLE("90 °")
+    bends: Annotated[str, _BENDS] = ""
     count: Annotated[Quantity, _STOCK_COUNT] = _STOCK_COUNT("1")
     price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
     note: Annotated[str, TextSpec("Note", 80)] = ""

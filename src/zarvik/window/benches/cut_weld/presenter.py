@@ -11,7 +11,7 @@ from zarvik.core.fabrication.nesting import Nested
 from zarvik.formats import bench_lists
 from zarvik.formats.drawings import pages_of
 from zarvik.project.document.document import Project
-from zarvik.project.document.parts.layout import METALS, Stock
+from zarvik.project.document.parts.layout import METALS, PIPE, Stock
 from zarvik.project.edits.edits import completed
 from zarvik.project.fabrication.cut_list import CutList, tube_words
 from zarvik.project.language.language import tr, tr_format
@@ -23,6 +23,7 @@ STOCK_FIELDS = {
     "tube": ("kind", "tube", "wall", "material", "length", "count", "price", "note"),
     "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg_length", "count", "price", "note"),
     "ring": ("kind", "tube", "wall", "material", "radius", "angle", "count", "price", "note"),
+    PIPE: ("kind", "tube", "wall", "material", "radius", "bends", "count", "price", "note"),
     "block": ("kind", "tube", "length", "count", "note"),
     "arc": ("kind", "tube", "radius", "angle", "count", "note"),
 }
@@ -123,6 +124,8 @@ def new_stock(project: Project, kind: str, found: CutList | None) -> tuple[Proje
         fields["radius"] = f"{1e3 * next(iter(bends))[1]:.4g} mm"
     if kind == "ring":
         fields |= {"angle": "45 °"}
+    if kind == PIPE:
+        fields |= {"bends": "300 90; 250 45; 300"}
     if kind in BLOCKS:
         fields |= {"material": "", "wall": "0 mm", "count": "0", "length": "25.4 mm", "angle": "30 °"}
     line = Stock.model_validate(fields)
@@ -146,6 +149,8 @@ def stock_words(line: Stock) -> str:
     count = tr_format("{0} ×", line.count) if line.count.si else tr("buy")
     if line.kind == "tube":
         text = tr_format("{0} tube {1}, {2}", count, line.tube, line.length)
+    elif line.kind == PIPE:
+        text = tr_format("{0} pipe with bends {1}, R {2}: {3}", count, line.tube, line.radius, line.bends)
     else:
         text = tr_format("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
     metal = tr(dict(METALS)[line.material]) if line.material else tr("material unknown")

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import bench_files, bench_lists
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.layout import PIPE
 from zarvik.project.fabrication.cut_list import Cut, CutList
 from zarvik.project.fabrication.pieces_cut import CUT_AS_NOW, CUT_BEFORE, cut_state, with_cut
 from zarvik.project.language.language import tr, tr_format
@@ -146,7 +147,13 @@ class CutWeldBench(Bench):
         left.addWidget(self.stock, 1)
         bar = QHBoxLayout()
         bar.setSpacing(5)
-        for kind, title in (("tube", "Add tube"), ("bend", "Add bend"), ("ring", "Add ring"), ("block", "Add block")):
+        for kind, title in (
+            ("tube", "Add tube"),
+            ("bend", "Add bend"),
+            ("ring", "Add ring"),
+            (PIPE, "Add pipe with bends"),
+            ("block", "Add block"),
+        ):
             button = QPushButton(tr(title))
             button.clicked.connect(partial(self.add, kind))
             bar.addWidget(button)

@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from zarvik.core.bay.build_bodies import filter_bodies
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
 from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
@@ -102,6 +103,8 @@ def bodies_of(space: Space, layout: Layout, obstacles: Sequence[Obstacle] = ()) 
     found += _collectors(space, layout)
     if layout.cooler is not None and space.cooler is not None:
         found.append(_cooler(layout.cooler, space.cooler))
+    for one in filter_bodies(space):
+        found.append(Body("filter", *triangles_of(one), AIR))
     found += _engine(space, layout)
     return [*found, _ground(found), *_things(obstacles)]
 
@@ -351,6 +354,6 @@ def _swept(points: np.ndarray, x: np.ndarray, radius: float) -> tuple[np.ndarray
 
 def _cooler(faces: tuple[Frame, Frame], size: tuple[float, float, float]) -> Body:
     wide, high, deep = size
-    frame = cooler_frame(faces, wide)
+    frame = cooler_frame(faces, size)
     corners, triangles = box(frame, deep, high, wide)
     return Body("cooler", corners, triangles, "cooler")

@@ -15,23 +15,28 @@ from zarvik.window.benches.layout.bodies import Body
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.benches.layout.presenter import Handle
 
-TURBO, COOLER_IN, COOLER_OUT, THROTTLE, TAIL = "turbo", "cooler_in", "cooler_out", "throttle", "tail"
+TURBO, COOLER_IN, COOLER_OUT, THROTTLE, TAIL, FILTER = "turbo", "cooler_in", "cooler_out", "throttle", "tail", "filter"
 PARTS = {
     TURBO: "Turbine flange",
     COOLER_IN: "Intercooler inlet",
     COOLER_OUT: "Intercooler outlet",
     THROTTLE: "Throttle",
+    FILTER: "Air filter",
     TAIL: "Exhaust outlet",
 }
 ALONG, UP, OUT = "along", "up", "out"
 WAYS = {ALONG: np.array([1.0, 0.0, 0.0]), UP: np.array([0.0, 1.0, 0.0]), OUT: np.array([0.0, 0.0, 1.0])}
 REACH = 0.11  # m from a part to its arrows
-BODY_OF = {TURBO: ("turbine:", "compressor:", "centre:", "gas-", "air-", "drain:", "turbine-flange:", "blower-"), COOLER_IN: ("cooler",)}
+BODY_OF = {
+    TURBO: ("turbine:", "compressor:", "centre:", "gas-", "air-", "drain:", "turbine-flange:", "blower-"),
+    COOLER_IN: ("cooler",),
+    FILTER: ("filter",),
+}
 
 
 def parts_of(space: Space) -> list[str]:
     """Parts whose place somebody measured, and the turbo, which always stands somewhere; a blower stands by its outlet pipe."""
-    measured = {COOLER_IN: space.cooler_in, COOLER_OUT: space.cooler_out, THROTTLE: space.throttle, TAIL: space.tail}
+    measured = {COOLER_IN: space.cooler_in, COOLER_OUT: space.cooler_out, THROTTLE: space.throttle, FILTER: space.filter, TAIL: space.tail}
     found = [] if space.blown else [TURBO]
     return found + [key for key, spot in measured.items() if spot.measured and (space.cooler is not None or "cooler" not in key)]
 

@@ -40,6 +40,7 @@ PLACES: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Intercooler inlet", tuple(f"layout.cooler_in.{n}" for n in STAND)),
     ("Intercooler outlet", tuple(f"layout.cooler_out.{n}" for n in STAND)),
     ("Throttle", tuple(f"layout.throttle.{n}" for n in STAND)),
+    ("Air filter", (*(f"layout.filter.{n}" for n in STAND), "layout.filter.diameter", "layout.filter.length")),
     ("Exhaust outlet", tuple(f"layout.tail.{n}" for n in STAND)),
 )
 HEAD = tuple(
@@ -161,6 +162,8 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
         "collector": tr("to the collector"),
         "turbine": tr("to the turbine"),
         "cooler": tr("to the intercooler"),
+        "compressor": tr("to the compressor"),
+        "blower": tr("to the blower"),
         "throttle": tr("to the throttle"),
         "tail": tr("to its end point"),
     }

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox, QListWidget, QPushButton, QVBoxLayout, 
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
-from zarvik.project.routing.alternatives import TURBO, Alternative, words_of
+from zarvik.project.routing.alternatives import COOLER, FILTER, POSITIONS, TURBO, Alternative, words_of
 from zarvik.project.routing.primaries import can_be_laid
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
@@ -57,6 +57,10 @@ class RoutesPage(QWidget):
             runs.append(PRIMARIES)
         if project.chosen is not None and not project.blower.fitted:
             runs.append(TURBO)
+        if project.intercooler.fitted:
+            runs.append(COOLER)
+        if project.intake:
+            runs.append(FILTER)
         if runs != [self.runs.itemData(i) for i in range(self.runs.count())]:
             now = self.runs.currentData()
             self.runs.clear()
@@ -108,5 +112,6 @@ class RoutesPage(QWidget):
             self.desk.change(tr_format("Route: {0}", self._title(self.run).lower()), self._taken)
 
     def _title(self, run: str) -> str:
-        named = {PRIMARIES: tr("All primaries"), TURBO: tr("Turbo position")}
-        return named[run] if run in named else run_title(self.desk.project, run)
+        if run in POSITIONS:
+            return tr(POSITIONS[run])
+        return tr("All primaries") if run == PRIMARIES else run_title(self.desk.project, run)
