@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import re
 from pathlib import Path
 
 import numpy as np
@@ -13,7 +15,8 @@ from PySide6.QtTest import QTest
 from conftest import MakeWindow
 from made_bays import tarn_in_its_bay, without_bay
 from zarvik.formats import shipped
-from zarvik.project.edits.edits import with_value
+from zarvik.project.document.parts.layout import Stock
+from zarvik.project.edits.edits import completed, with_value
 from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.cut_weld.presenter import new_stock, stock_words
@@ -284,3 +287,53 @@ def test_blocks_of_a_kit_are_listed_as_such() -> None:
     assert words.startswith("12 × curved block")
     assert "30 °" in words
     assert words.endswith("(printed)")
+
+
+def test_the_worst_stands_first(open_window: MakeWindow) -> None:
+    """Of Tarn's own bay: each row has no more to spare than the next one; what is chosen stays so when another row comes first, and is
+    what is removed; nothing of it is too near."""
+    window = open_window(shipped.demo("tarn"))
+    _, page = page_of(window)
+    wait_for(window, lambda: bool(page.found))
+    assert settle(window)
+    rows = [page.list.item(i).text().replace("\u00a0", " ") for i in range(page.list.count())]
+    assert len(rows) == len(window.desk.project.bay_objects) >= 30
+    spares = [int(match[1]) - int(match[2]) for row in rows if (match := re.match(r"(-?\d+) mm of (\d+) mm: ", row))]
+    assert len(spares) >= 10
+    assert spares[0] >= 0
+    assert all(one <= two + 1 for one, two in itertools.pairwise(spares))
+    key = next(one.id for one in window.desk.project.bay_objects if one.name == "Battery")
+    page.choose(key)
+    assert "Battery" in page.title.text()
+    for name, text in {"along": "60 mm", "up": "150 mm"}.items():  # into the cold pipe
+        window.desk.edit(f"bay_objects.{key}.{name}", parse(text, "length"))
+    wait_for(window, lambda: "Battery" in page.list.item(0).text())
+    assert page.title.text() == "Battery"
+    page.remove.click()
+    assert settle(window)
+    assert key not in {one.id for one in window.desk.project.bay_objects}
+    assert len(window.desk.project.bay_objects) == len(rows) - 1
+
+
+def test_marks_of_a_pipe_of_the_stock(open_window: MakeWindow) -> None:
+    """Beside the routes a pipe that is there, with the places to saw at below, numbered; it is the exhaust when it is chosen."""
+    line = {"id": "y1", "kind": "pipe", "tube": "76.1 mm", "wall": "1.6 mm", "radius": "114 mm", "bends": "150 90; 350 70 200; 1900"}
+    project = shipped.demo("tarn")
+    window = open_window(completed(project.model_copy(update={"stock": (*project.stock, Stock.model_validate(line))})))
+    _, page = page_of(window)
+    page.show_mode("routes")
+    page.ways.runs.setCurrentIndex(page.ways.runs.findData("exhaust"))
+    page.ways.look.click()
+
+    def row() -> int:
+        return next((i for i in range(page.ways.list.count()) if "Pipe in stock" in page.ways.list.item(i).text()), -1)
+
+    wait_for(window, lambda: row() >= 0)
+    assert page.ways.marks.isHidden()
+    page.ways.list.setCurrentRow(row())
+    assert settle(window)
+    lines = page.ways.marks.text().splitlines()
+    assert len(lines) >= 2
+    assert [words[0] for words in lines] == [str(n) for n in range(1, len(lines) + 1)]
+    assert any("saw at" in words for words in lines)
+    assert sum(piece.kind == "bend" for piece in window.desk.project.exhaust) == 2

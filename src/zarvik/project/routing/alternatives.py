@@ -185,8 +185,8 @@ def named(found: Sequence[Alternative]) -> Iterator[Alternative]:
         yield dataclasses.replace(one, wishes=tuple(wish for wish in WISHES if first[wish] is one))
 
 
-def words_of(project: Project, one: Alternative) -> str:
-    """An alternative in words, in the units of a document."""
+def words_of(project: Project, one: Alternative, *, marked: bool = True) -> str:
+    """An alternative in words, in the units of a document; `marked`: with where a pipe is sawn for it."""
     units = project.shown_units
     length = figure(one.length, "length", units)
     if one.length - one.shortest > 5e-4:
@@ -199,7 +199,7 @@ def words_of(project: Project, one: Alternative) -> str:
         words = tr_format("{0}: {1}, {2} of tube, {3} bends, loss {4}", one.title, power, length, one.bends, loss)
     if fit:
         words += ", " + fit
-    if one.marks:
+    if one.marks and marked:
         words += "; " + "; ".join(one.marks)
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")
 

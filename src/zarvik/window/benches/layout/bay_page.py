@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import math
+from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -86,6 +87,14 @@ def worst_of(found: list[Near]) -> list[Near]:
     return sorted(short, key=lambda one: one.gap - one.obstacle.room)[:MOST_DRAWN]
 
 
+def worst_first(objects: Sequence[BayObject], found: list[Near]) -> list[BayObject]:
+    """Objects as they are listed: that with the least room to spare first; what is far from everything in its own order behind them."""
+    spare: dict[str, float] = {}
+    for one in found:
+        spare[one.obstacle.id] = min(one.gap - one.obstacle.room, spare.get(one.obstacle.id, math.inf))
+    return sorted(objects, key=lambda one: spare.get(one.id, math.inf))
+
+
 class BayPage(QWidget):
     """List, entries, buttons. `near_found`: what is too near, to be drawn."""
 
@@ -95,6 +104,7 @@ class BayPage(QWidget):
         super().__init__(parent)
         self.desk = desk
         self.found: list[Near] = []
+        self.order: list[str] = []  # keys of the objects as they are listed
         self.forms: list[Form] = []
         self._shown = ""
         outer = QVBoxLayout(self)
@@ -215,28 +225,36 @@ class BayPage(QWidget):
             self.near_found.emit([])
 
     def _fill(self, project: Project) -> None:
-        words = [row_words(one, self.found, self.desk.text) for one in project.bay_objects]
-        if words != [self.list.item(i).text() for i in range(self.list.count())]:
-            row = self.list.currentRow()
+        objects = worst_first(project.bay_objects, self.found)
+        words = [row_words(one, self.found, self.desk.text) for one in objects]
+        if words != [self.list.item(i).text() for i in range(self.list.count())] or [one.id for one in objects] != self.order:
+            row, chosen = self.list.currentRow(), self._chosen_key()
+            self.order = [one.id for one in objects]
             self.list.blockSignals(True)
             self.list.clear()
             self.list.addItems(words)
-            self.list.setCurrentRow(min(max(row, 0), len(words) - 1))
+            # What is chosen stays so, wherever its gap has put it
+            self.list.setCurrentRow(self.order.index(chosen) if chosen in self.order else min(max(row, 0), len(words) - 1))
             self.list.blockSignals(False)
         self._chosen(self.list.currentRow())
+
+    def _chosen_key(self) -> str:
+        """The key of the object that is chosen; empty for none."""
+        row = self.list.currentRow()
+        return self.order[row] if 0 <= row < len(self.order) else ""
 
     def table(self) -> list[list[str]]:
         """The objects with gap, what is needed, and the part that is nearest."""
         rows = [[tr("Object"), tr("Kind"), tr("Gap"), tr("Needed")]]
-        for one in self.desk.project.bay_objects:
+        for one in worst_first(self.desk.project.bay_objects, self.found):
             near = next((n for n in self.found if n.obstacle.id == one.id), None)
             gaps = ["", ""] if near is None else [self.desk.text(near.gap, "length"), self.desk.text(near.obstacle.room, "length")]
             rows.append([title(one), tr(KINDS[one.kind].title), *gaps])
         return rows
 
     def _chosen(self, row: int) -> None:
-        objects = self.desk.project.bay_objects
-        one = objects[row] if 0 <= row < len(objects) else None
+        key = self.order[row] if 0 <= row < len(self.order) else ""
+        one = next((one for one in self.desk.project.bay_objects if one.id == key), None)
         shape = f"{one.id}:{one.shape}" if one is not None else ""
         self.title.setText(title(one) if one is not None else "")
         self.stands.setText(stands_words(self.desk.project, one.id, self.desk.text) if one is not None else "")
@@ -272,9 +290,8 @@ class BayPage(QWidget):
 
     def choose(self, key: str) -> None:
         """The object of this key in the list."""
-        row = next((i for i, one in enumerate(self.desk.project.bay_objects) if one.id == key), -1)
-        if row >= 0:
-            self.list.setCurrentRow(row)
+        if key in self.order:
+            self.list.setCurrentRow(self.order.index(key))
 
     def places(self) -> Iterator[str]:
         """Entries of every object."""
@@ -287,7 +304,12 @@ class BayPage(QWidget):
     def add_object(self, kind: str) -> None:
         """A new object of a kind."""
         self._change(tr("Add to the engine bay"), lambda project: new_object(project, kind)[0])
-        self.list.setCurrentRow(self.list.count() - 1)
+        self._choose_last()
+
+    def _choose_last(self) -> None:
+        """The newest object is the one that is chosen."""
+        if self.desk.project.bay_objects:
+            self.choose(self.desk.project.bay_objects[-1].id)
 
     def ask_scan(self, unit: str = "", path: str | None = None) -> None:
         """Have a scan read; `unit`: of its numbers, empty for the likely one."""
@@ -309,10 +331,9 @@ class BayPage(QWidget):
         self.desk.change(words, changed)
 
     def _remove(self) -> None:
-        row = self.list.currentRow()
-        objects = self.desk.project.bay_objects
-        if 0 <= row < len(objects):
-            self._change(tr("Remove from the engine bay"), lambda project: without_object(project, objects[row].id))
+        key = self._chosen_key()
+        if key:
+            self._change(tr("Remove from the engine bay"), lambda project: without_object(project, key))
 
     def ask_route(self, run: str) -> None:
         """Have a pipe routed."""
@@ -341,7 +362,7 @@ class BayPage(QWidget):
         changed, words = reply.value
         self.desk.change(title, changed)
         if reply.key == jobs.SCAN:
-            self.list.setCurrentRow(self.list.count() - 1)
+            self._choose_last()
         self.desk.notice.emit(words)
 
     def _routed(self, reply: JobResult) -> None:

@@ -47,6 +47,9 @@ class RoutesPage(QWidget):
         self.list.currentRowChanged.connect(self._chosen)
         offer_copy(self.list, self.table)
         column.addWidget(self.list, 1)
+        self.marks = Paragraph("")
+        self.marks.setAccessibleName(tr("Where the pipe is sawn"))
+        column.addWidget(self.marks)
         desk.job_changed.connect(self._hear)
 
     def refresh(self) -> None:
@@ -100,13 +103,21 @@ class RoutesPage(QWidget):
     def _fill(self, *, going_on: bool = False) -> None:
         self.list.blockSignals(True)
         self.list.clear()
-        self.list.addItems([words_of(self.desk.project, one) for one in self.found])
+        self.list.addItems([words_of(self.desk.project, one, marked=False) for one in self.found])
         self.list.setCurrentRow(next((n for n, one in enumerate(self.found) if one.project is self.desk.project), -1))
         self.list.blockSignals(False)
+        self._mark(self.list.currentRow())
         words = tr_format("{0} found: choose one to take it", len(self.found)) if self.found else ""
         self.head.setText(words + (tr("; looking for more") if going_on and words else ""))
 
+    def _mark(self, row: int) -> None:
+        """Where a pipe of the stock is sawn for the way in a row, line by line."""
+        marks = self.found[row].marks if 0 <= row < len(self.found) else ()
+        self.marks.setText("\n".join(f"{number}  {mark}" for number, mark in enumerate(marks, 1)))
+        self.marks.setVisible(bool(marks))
+
     def _chosen(self, row: int) -> None:
+        self._mark(row)
         if 0 <= row < len(self.found) and self.found[row].project is not self.desk.project:
             self._taken = self.found[row].project
             self.desk.change(tr_format("Route: {0}", self._title(self.run).lower()), self._taken)
