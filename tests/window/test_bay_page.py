@@ -10,6 +10,7 @@ import numpy as np
 import trimesh
 from driving import pause
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from conftest import MakeWindow
@@ -241,6 +242,7 @@ def test_ways_beside_each_other_are_tried_on(open_window: MakeWindow) -> None:
     page.ways.look.click()
     wait_for(window, lambda: page.ways.list.count() > 1)
     assert "least loss" in " ".join(row[0] for row in page.ways.table())
+    wait_for(window, lambda: all(not page.ways.list.item(i).icon().isNull() for i in range(page.ways.list.count())))
     before = window.desk.project
     page.ways.list.setCurrentRow(1)
     assert settle(window)
@@ -337,3 +339,27 @@ def test_marks_of_a_pipe_of_the_stock(open_window: MakeWindow) -> None:
     assert [words[0] for words in lines] == [str(n) for n in range(1, len(lines) + 1)]
     assert any("saw at" in words for words in lines)
     assert sum(piece.kind == "bend" for piece in window.desk.project.exhaust) == 2
+
+
+def test_small_pictures_beside_the_large_one(open_window: MakeWindow) -> None:
+    """Of each document one, in the order in which they are wanted: a turbo elsewhere is another picture, the same is the same; the large
+    picture is as it was."""
+    window = open_window(shipped.demo("tarn"))
+    bench, _ = page_of(window)
+    bench.view.settle()
+    before = bench.view.render_image()
+    came: dict[int, QImage] = {}
+    bench.view.renderer.small_drawn.connect(lambda project, image: came.update({id(project): image}))
+    project = window.desk.project
+    high, same = with_value(project, "layout.turbo.up", parse("200 mm", "length")), project.model_copy()
+    bench.view.ask_small([project, high, same])
+    wait_for(window, lambda: len(came) == 3)
+    one, other, again = (came[id(document)] for document in (project, high, same))
+    assert (one.width(), one.height()) == (104, 74)
+    assert len({one.pixel(x, y) for x in range(104) for y in range(74)}) > 20
+    assert one == again
+    assert one != other
+    after = bench.view.render_image()
+    places = [(x, y) for x in range(0, before.width(), 5) for y in range(0, before.height(), 5)]
+    # What one looks through may be painted in another order
+    assert sum(before.pixel(x, y) != after.pixel(x, y) for x, y in places) < 0.02 * len(places)

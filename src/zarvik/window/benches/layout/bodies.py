@@ -59,6 +59,9 @@ class Body:
         return tube([self.tubing], sides=COARSE_SIDES, arc=COARSE_ARC, lined=False)
 
 
+FAR = 1.3  # m from the ports up to which a piece of the exhaust is in the first picture
+
+
 def colours(count: int) -> list[str]:
     """Colours of the cylinders in the order in which they fire: from the cold end of one scale to the hot end, so that
     neighbours in time are neighbours in colour; each stands with its number beside it."""
@@ -107,6 +110,14 @@ def bodies_of(space: Space, layout: Layout, obstacles: Sequence[Obstacle] = ()) 
         found.append(Body("filter", *triangles_of(one), AIR))
     found += _engine(space, layout)
     return [*found, _ground(found), *_things(obstacles)]
+
+
+def is_far(layout: Layout, run: str, corners: np.ndarray) -> bool:
+    """Is a piece of the exhaust (its `run`, its `corners` m) so far behind the engine of a `layout` that the rest would be small for it?"""
+    if not run.startswith("exhaust") or not layout.ports:
+        return False
+    middle = np.mean([port.origin for port in layout.ports], axis=0)
+    return float(np.linalg.norm(corners - middle, axis=1).max()) > FAR
 
 
 def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray, np.ndarray]:

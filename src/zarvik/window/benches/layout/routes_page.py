@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QImage, QPixmap
+from PySide6.QtWidgets import QComboBox, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import PRIMARIES, RUNS, get, run_title
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.routing.alternatives import COOLER, FILTER, POSITIONS, TURBO, Alternative, words_of
 from zarvik.project.routing.primaries import can_be_laid
+from zarvik.window.benches.layout.renderer import SMALL
 from zarvik.window.desk import Desk
 from zarvik.window.parts.copying import offer_copy
 from zarvik.window.parts.plain_label import Paragraph
@@ -19,13 +21,17 @@ from zarvik.workspace.jobs import WAYS, ways_of
 
 
 class RoutesPage(QWidget):
-    """A pipe, the ways that were found for it, and which of them is in use."""
+    """A pipe, the ways that were found for it, and which of them is in use. `pictures_wanted`: documents of which small
+    pictures are wanted."""
+
+    pictures_wanted = Signal(list)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(parent)
         self.desk = desk
         self.found: tuple[Alternative, ...] = ()
         self.run = ""
+        self._icons: dict[int, QIcon] = {}  # small pictures of ways, by their documents
         self._of: Project | None = None  # the design that they are found for
         self._taken: Project | None = None  # the one that was chosen last
         column = QVBoxLayout(self)
@@ -43,6 +49,7 @@ class RoutesPage(QWidget):
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Pipe routes"))
         self.list.setWordWrap(True)
+        self.list.setIconSize(QSize(*SMALL))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentRowChanged.connect(self._chosen)
         offer_copy(self.list, self.table)
@@ -103,12 +110,26 @@ class RoutesPage(QWidget):
     def _fill(self, *, going_on: bool = False) -> None:
         self.list.blockSignals(True)
         self.list.clear()
-        self.list.addItems([words_of(self.desk.project, one, marked=False) for one in self.found])
+        for one in self.found:
+            item = QListWidgetItem(words_of(self.desk.project, one, marked=False))
+            if id(one.project) in self._icons:
+                item.setIcon(self._icons[id(one.project)])
+            self.list.addItem(item)
         self.list.setCurrentRow(next((n for n, one in enumerate(self.found) if one.project is self.desk.project), -1))
         self.list.blockSignals(False)
         self._mark(self.list.currentRow())
+        kept = {id(one.project) for one in self.found}
+        self._icons = {key: icon for key, icon in self._icons.items() if key in kept}
+        self.pictures_wanted.emit([one.project for one in self.found if id(one.project) not in self._icons])
         words = tr_format("{0} found: choose one to take it", len(self.found)) if self.found else ""
         self.head.setText(words + (tr("; looking for more") if going_on and words else ""))
+
+    def take_picture(self, project: Project, image: QImage) -> None:
+        """The small picture of a way came."""
+        row = next((n for n, one in enumerate(self.found) if one.project is project), -1)
+        if row >= 0:
+            icon = self._icons[id(project)] = QIcon(QPixmap.fromImage(image))
+            self.list.item(row).setIcon(icon)
 
     def _mark(self, row: int) -> None:
         """Where a pipe of the stock is sawn for the way in a row, line by line."""

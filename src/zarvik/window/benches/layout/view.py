@@ -147,6 +147,8 @@ class LayoutBench(Bench):
         self.bay.work.drawn = (self.view.bodies, self.view.layout_)
         self.bay.near_found.connect(self.view.show_near)
         self.bay.work.moved.connect(self.view.show_moves)
+        self.bay.ways.pictures_wanted.connect(self.view.ask_small)
+        self.view.renderer.small_drawn.connect(self.bay.ways.take_picture)
         self.bay.work.pointed.connect(self.view.point_at)
         return self.bay
 

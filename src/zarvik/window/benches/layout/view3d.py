@@ -14,24 +14,24 @@ from zarvik.core.common.constants import INCH
 from zarvik.core.layout.clash import trace
 from zarvik.core.layout.placement import PRIMARY, Layout, Space
 from zarvik.project.bay.objects import obstacles_of
+from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.making import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours
+from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours, is_far
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
 from zarvik.window.benches.layout.measuring import place_at
 from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
-from zarvik.window.benches.layout.renderer import Renderer, View
+from zarvik.window.benches.layout.renderer import SMALL, Renderer, Small, View
 from zarvik.window.desk import Desk
 from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
 
-FAR = 1.3  # m from the ports up to which a piece of the exhaust is in the first picture
 REST = 160  # ms after which the picture is drawn finely
 AWAY = 0.15  # share of a motion that has to be seen for the hand to follow it
 NEAR = 13.0  # px from a handle
@@ -110,10 +110,7 @@ class LayoutView(QWidget):
 
     def _far(self, run: str, corners: np.ndarray) -> bool:
         """Is a piece of the exhaust so far behind the engine that the rest would be small for it?"""
-        if not run.startswith("exhaust") or self.layout_ is None or len(self.bodies) < 4:
-            return False
-        ports = np.array([port.origin for port in self.layout_.ports])
-        return bool(len(ports)) and float(np.linalg.norm(corners - ports.mean(axis=0), axis=1).max()) > FAR
+        return self.layout_ is not None and len(self.bodies) >= 4 and is_far(self.layout_, run, corners)
 
     def see_all(self) -> None:
         """Everything that is near the engine in the picture."""
@@ -229,6 +226,14 @@ class LayoutView(QWidget):
     def _ask(self) -> None:
         self._asked = self._view()
         self.renderer.ask(self._asked)
+
+    def ask_small(self, projects: list[Project]) -> None:
+        """Have small pictures of documents drawn."""
+        ratio = self.devicePixelRatioF()
+        wide, tall = SMALL
+        self.renderer.ask_small(
+            [Small(project=one, wide=wide, tall=tall, palette=current(), ratio=ratio, flat=self._plain) for one in projects]
+        )
 
     def render_image(self) -> QImage:
         """The bodies without words as they are now, in px of the screen; waits for them."""
