@@ -210,7 +210,7 @@ def test_what_chokes_everywhere_is_widened_for_the_speed_it_chokes_at(aim: str) 
         with_value(shipped.demo("tarn"), "cold_pipe.c-run.bore", parse("8 mm", "length")), "goal.target_speed", parse(aim, "rotation")
     )
     lost = next(r for r in answer(assemble(tarn)).check_results if r.id == "closure")
-    assert lost.state == FAILS and lost.margin == -1.0
+    assert lost.state == FAILS and -1.0 <= (lost.margin or 0.0) < 0.0
     (change,) = lost.changes
     # By hand: 2.4 l at 7000 rev/min and 87 % are 0.122 m3/s; at 345 K, Mach 0.2 of 372 m/s needs 1640 mm2, 46 mm, and the next tube
     assert 0.046 <= float(change.value) < 0.053  # type: ignore[arg-type]

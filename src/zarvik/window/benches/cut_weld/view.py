@@ -52,6 +52,9 @@ PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings", ORDER: "Weld or
 TEMPLATES = ("roll", "mitre", "pie", "tee")  # what the key of a drawing of a piece begins with
 
 
+ADDED = {"tube": "Straight tube", "bend": "Bend", "ring": "Ring or bend segment", PIPE: "Pipe with bends", "block": "Modelling block"}
+
+
 class CutWeldBench(Bench):
     """Four pages."""
 
@@ -147,16 +150,14 @@ class CutWeldBench(Bench):
         left.addWidget(self.stock, 1)
         bar = QHBoxLayout()
         bar.setSpacing(5)
-        for kind, title in (
-            ("tube", "Add tube"),
-            ("bend", "Add bend"),
-            ("ring", "Add ring"),
-            (PIPE, "Add pipe with bends"),
-            ("block", "Add block"),
-        ):
-            button = QPushButton(tr(title))
-            button.clicked.connect(partial(self.add, kind))
-            bar.addWidget(button)
+        self.adds = QToolButton()
+        self.adds.setText(tr("Add"))
+        self.adds.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.adds)
+        for kind, title in ADDED.items():
+            menu.addAction(tr(title), partial(self.add, kind))
+        self.adds.setMenu(menu)
+        bar.addWidget(self.adds)
         self.remove = QPushButton(tr("Remove"))
         self.remove.clicked.connect(self._remove)
         bar.addWidget(self.remove)
