@@ -186,6 +186,8 @@ class RowList(QListView):
                 self._silent = not tell
                 self.setCurrentIndex(self.rows.index(number))
                 self.scrollTo(self.rows.index(number))
+                if not any(self.rows.kind.may(before) for before in self.rows.items[:number]):
+                    self.scrollToTop()  # with the heading of the first
                 self._silent = False
                 return True
         return False
