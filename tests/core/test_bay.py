@@ -13,7 +13,7 @@ from scipy.spatial.transform import Rotation
 from made_bays import without_bay
 from zarvik.core.answer.answer import answer
 from zarvik.core.bay.belts import Pulley, belt_run
-from zarvik.core.bay.clearance import Near, Obstacle, near
+from zarvik.core.bay.clearance import Near, Obstacle, growth_of, near
 from zarvik.core.bay.kinds import KINDS, read
 from zarvik.core.checks.check_result import CheckResult
 from zarvik.core.heat.clearance import ENGINE_MOVEMENT, THINGS
@@ -202,3 +202,41 @@ def test_what_is_wrong_with_a_place_is_to_be_done() -> None:
     found = judged(far)["bay_unsure"]
     assert found.state == "to_do"
     assert dict(found.text.figures)["fault"] == "it has no points"
+
+
+def test_what_is_hot_comes_nearer() -> None:
+    """A wall behind the end of the exhaust: nearer by what it grows, by hand from where it is bolted on. Stainless steel grows by about
+    14 mm a metre to 800 °C, 10 to 600 °C; common practice, no source."""
+    space = space_of(without_bay(shipped.demo("tarn")))
+    manifold, exhaust = space.grows
+    assert manifold == pytest.approx(0.014, abs=0.001)
+    assert exhaust == pytest.approx(0.0104, abs=0.001)
+    there = layout(without_bay(shipped.demo("tarn")))
+    line = there.line("exhaust")
+    assert line is not None
+    end = line.end.origin + np.array([0.1, 0.0, 0.0])  # it ends along the crank
+    wall = Body(name="Wall", shape=Shape.BOX, centre=end + np.array([0.01, 0.0, 0.0]), axes=np.eye(3), half=np.array([0.01, 0.3, 0.3]))
+    thing = Obstacle(id="w", name="Wall", kind="metal", bodies=(wall,), slack=0.0)
+    cold, hot = (next(n for n in near(there, [thing], grows=g) if n.line == "exhaust") for g in ((0.0, 0.0), space.grows))
+    head = np.mean([port.origin for port in there.ports], axis=0)
+    moved = manifold * (line.start.origin - head)[0] + exhaust * (line.end.origin - line.start.origin)[0]
+    assert moved > 0.02
+    assert cold.gap - hot.gap == pytest.approx(moved, abs=5e-4)
+    assert hot.hot
+    assert not cold.hot
+    # The places are those of the pipe as it is drawn
+    assert hot.point == pytest.approx(cold.point, abs=1e-3)
+
+
+def test_a_primary_grows_from_its_port() -> None:
+    """What is at the port stays, what is a metre away goes 14 mm farther; the turbo is carried away from the middle of the head."""
+    there = layout(without_bay(shipped.demo("tarn")))
+    found = growth_of(there, (0.014, 0.01))
+    for line in there.primaries:
+        points = line.start.origin + np.array([[0.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
+        assert found[line.key].by(points) == pytest.approx(np.array([[0.0, 0.0, 0.0], [0.0, 0.0, 0.014]]))
+    head = np.mean([port.origin for port in there.ports], axis=0)
+    flange = there.turbos[0].gas_in.origin
+    assert found["turbine"].by(flange) == pytest.approx(0.014 * (flange - head))
+    assert found["compressor"].by(np.zeros(3)) == pytest.approx(0.014 * (flange - head))
+    assert "cold_pipe" not in found

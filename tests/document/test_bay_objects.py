@@ -27,6 +27,7 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import new_object, obstacles_of, placed_objects, without_object
 from zarvik.project.bay.placing import Placed
 from zarvik.project.bay.ready import READY, usual_bay, with_ready
+from zarvik.project.bay.work import bay_work
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.bay_object import BayObject
@@ -479,12 +480,41 @@ def test_a_hostile_bay_raises_nothing() -> None:
         assert all(math.isfinite(one.gap) and np.all(np.isfinite(one.other)) for one in found)
 
 
+def test_tarn_is_built_in_its_own_bay(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """The demo's bay of more than thirty objects and an engine that rolls: nothing is too near, cold, hot or moved; every joint is got at,
+    everything goes in, and the primaries have no half turns."""
+    project = shipped.demo("tarn")
+    assert len(project.bay_objects) >= 30
+    assert project.layout.head.roll.si > 0.0
+    near_by = near_of(space_of(project), layout(project), obstacles_of(project))
+    assert near_by
+    assert all(one.gap >= one.obstacle.room for one in near_by)
+    work = bay_work(project)
+    assert all(reach.spare > 0.0 for reach in work.reaches)
+    assert not work.order.stuck
+    assert {step.part.key.partition("|")[0] for step in work.order.steps} >= {
+        "exhaust",
+        "cold_pipe",
+        "hot_pipe",
+        "intake",
+        "turbo:0",
+        "manifold:0",
+    }
+    angles = [piece.angle.si for primary in project.primaries for piece in primary.pieces if piece.kind == "bend"]
+    assert max(angles) < math.radians(121.0)
+    assert len(angles) / 4 <= 4.0
+    path = tmp_path / "tarn.zarvik.json"
+    project_file.write(project, path)
+    assert cli.main(["bay", str(path)]) == 0
+    assert "▲" not in capsys.readouterr().out
+
+
 def test_the_work_in_a_bay_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path, out = tmp_path / "tarn.zarvik.json", tmp_path / "bay.csv"
     project_file.write(tarn_in_its_bay(), path)
     assert cli.main(["bay", str(path)]) == 1  # the exhaust runs into things, as entered
     said = capsys.readouterr().out
-    assert "▲ Steering shaft  exhaust  −39.3\xa0mm of 55" in said
+    assert "▲ Steering shaft  Exhaust  −39.3\xa0mm of 55" in said
     assert "screw at" in said
     assert "over its studs" in said
     assert "Turbine flange, Turbine outlet" in said

@@ -21,6 +21,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
+from conftest import MakeWindow
 from zarvik.core.answer.answer import Answer
 from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
@@ -593,3 +594,15 @@ def test_the_rail_holds_many_phases(window: MainWindow, count: int) -> None:
 def test_a_step_from_zero(places: int, span: float, step: float) -> None:
     """From an empty entry a step is a small part of what may be entered, and never less than the last digit that is shown."""
     assert step_size(0.0, places, span) == pytest.approx(step)
+
+
+def test_a_list_begins_with_its_heading(open_window: MakeWindow) -> None:
+    """A row that was chosen before there was any height: the list stands at its top, with the heading of the first run."""
+    window = open_window(shipped.demo("tarn"))
+    window.show_bench("pipes")
+    assert app.settle(window)
+    pieces = window.benches["pipes"].list
+    assert pieces.verticalScrollBar().value() == 0
+    assert pieces.viewport().height() > 200
+    pieces.choose(pieces.rows.items[-1].id)
+    assert pieces.verticalScrollBar().value() > 0

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, out_file
 from zarvik.core.bay.clearance import near_of
+from zarvik.core.checks.bay import part_name
 from zarvik.formats import project_file
 from zarvik.formats.atomic_writer import FileError
 from zarvik.project.bay.objects import obstacles_of
@@ -17,7 +18,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import layout, space_of
-from zarvik.project.units.rendering import figure
+from zarvik.project.units.rendering import figure, render
 
 
 def bay(given: argparse.Namespace) -> int:
@@ -39,11 +40,16 @@ def bay(given: argparse.Namespace) -> int:
 def _rows(project: Project) -> list[list[str]]:
     """What is printed, in four parts: clearances, access, order, jobs."""
     units = project.shown_units
+    space, there = space_of(project), layout(project)
     found = [[tr("Clearances"), "", ""]]
-    for one in near_of(space_of(project), layout(project), obstacles_of(project)):
-        if one.gap < one.obstacle.room:
-            gap, room = figure(one.gap, "length", units), figure(one.obstacle.room, "length", units)
-            found.append([f"▲ {one.obstacle.name}", one.line, tr_format("{0} of {1}", gap, room)])
+    nearest = sorted(near_of(space, there, obstacles_of(project)), key=lambda one: one.gap - one.obstacle.room)
+    short = [one for one in nearest if one.gap < one.obstacle.room]
+    # Where nothing is too near, that which comes nearest to it
+    for one in short or nearest[:1]:
+        gap, room = figure(one.gap, "length", units), figure(one.obstacle.room, "length", units)
+        when = tr(" when it has moved") if one.moving else tr(" when it is hot") if one.hot else ""
+        words = tr_format("{0} of {1}", gap, room) + when
+        found.append([("▲ " if short else "") + one.obstacle.name, render(part_name(space, there, one.line), units), words])
     work = bay_work(project)
     found.append([tr("Tool access"), "", ""])
     for reach in (*work.reaches, *work.welds):

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from zarvik.project.language.language import tr
@@ -21,6 +21,8 @@ from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 AnyIndex = QModelIndex | QPersistentModelIndex
+
+LEAST = 60  # px of height in which rows can be seen at all
 
 
 @dataclass(frozen=True)
@@ -112,6 +114,7 @@ class RowList(QListView):
         super().__init__()
         self._high = high
         self._silent = False
+        self._later = False  # is a row to be brought into sight when there is height?
         self.empty = ""  # what is said where there is no row
         self.rows = RowModel(kind)
         self.setModel(self.rows)
@@ -185,12 +188,23 @@ class RowList(QListView):
             if self.rows.kind.key(row) == key and self.rows.kind.may(row):
                 self._silent = not tell
                 self.setCurrentIndex(self.rows.index(number))
-                self.scrollTo(self.rows.index(number))
-                if not any(self.rows.kind.may(before) for before in self.rows.items[:number]):
-                    self.scrollToTop()  # with the heading of the first
+                self._bring(number)
                 self._silent = False
                 return True
         return False
+
+    def _bring(self, number: int) -> None:
+        """Have a row in sight, the first one with the heading above it; later where there is no height yet."""
+        self._later = self.viewport().height() < LEAST
+        self.scrollTo(self.rows.index(number))
+        if number <= 1:
+            self.scrollToTop()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """What was chosen before there was any height comes into sight when there is some."""
+        super().resizeEvent(event)
+        if self._later and self.viewport().height() >= LEAST and self.currentIndex().isValid():
+            self._bring(self.currentIndex().row())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The rows, or why there are none."""
