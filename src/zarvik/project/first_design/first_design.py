@@ -211,7 +211,8 @@ def _with_turbo(
         progress(0.1 + 0.25 * number)
         project = document_of(known, kind, family, best, peak, boost, air, catalogue[key], count, target_speed)
         project = _housing(known, project, key)
-        project = _boost(known, project)
+        # Once more with a wastegate that holds it: less may do
+        project = _boost(known, _gate(_boost(known, project)))
         project = _clear_of_surge(_gate(project))
         score = _score(known, project)
         if best_design is None or score < best_design[0]:
@@ -439,6 +440,9 @@ def _housing(known: BuilderInput, project: Project, key: str) -> Project:
     return min(found, key=lambda f: f[0])[1]
 
 
+CREEPS = 1.03  # times the boost that is asked for: more is none that is held
+
+
 def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     """The least boost in Pa gauge, in steps that a gauge shows, that brings a power (`wanted`, W), with that power; where none does the
     one that brings the most without leaving the map or knocking, and why there is no more."""
@@ -452,8 +456,14 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
             continue
         point = solver.point(raw, i)
         gauge = float(raw.states[i, k.P_PLENUM]) - ambient
+        if gauge > CREEPS * boost:
+            continue  # its wastegate does not hold so little: a larger one is chosen later
         reason = ""
-        if point.turbo.overspeed < 0.0 or point.turbo.choke < 0.0:
+        if point.turbo.choke < 0.0 <= point.turbo.overspeed:
+            # A small wheel that hardly turns chokes too: with more boost its map is wider
+            why = tr_format("the compressor is at its limit")
+            continue
+        if point.turbo.overspeed < 0.0:
             reason = tr_format("the compressor is at its limit")
         elif knocks(solver, point):
             reason = tr_format("this fuel knocks above {0:.2f} bar", low / 1e5)
@@ -473,7 +483,8 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     for _ in range(6):
         middle = 0.5 * (low + high)
         one = solver.at_pressure(np.array([speed]), np.array([ambient + middle]))
-        low, high = (low, middle) if one.solved[0] and float(one.power[0]) >= wanted else (middle, high)
+        held = float(one.states[0, k.P_PLENUM]) - ambient <= CREEPS * middle
+        low, high = (low, middle) if one.solved[0] and held and float(one.power[0]) >= wanted else (middle, high)
     boost = math.ceil(high / 1e3) * 1e3
     return boost, wanted, ""
 

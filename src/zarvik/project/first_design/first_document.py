@@ -219,6 +219,7 @@ def _manifold(size: Sizes, cylinders: int) -> list[Piece]:
 
 
 def _exhaust(size: Sizes, air: float, blown: bool) -> list[Piece]:
+    """Of one exhaust path, with so much `air` kg/s."""
     bore = size.exhaust
     return [
         _bend("e-bend", "Manifold elbow" if blown else "Turbine outlet elbow", bore, STEEL),
@@ -302,6 +303,6 @@ def document_of(
         "intercooler": _cooler(known, family, size, air),
         "cold_pipe": _cold_pipe(size, diesel),
         "manifold": _manifold(size, known.cylinders // count if paired else known.cylinders),
-        "exhaust": _exhaust(size, air, blown),
+        "exhaust": _exhaust(size, air / count if paired else air, blown),
     }
     return filled(Project.model_validate(tree))
