@@ -171,7 +171,7 @@ def with_pipe(bends: str, radius: str = "114 mm", tube: str = "76.1 mm") -> Proj
     line = Stock.model_validate(
         {"id": "y1", "kind": "pipe", "tube": tube, "material": "stainless", "wall": "1.6 mm", "radius": radius, "bends": bends}
     )
-    project = shipped.demo("tarn")
+    project = shipped.demo("tarn").model_copy(update={"bay_objects": ()})
     return completed(project.model_copy(update={"stock": (*project.stock, line)}))
 
 
