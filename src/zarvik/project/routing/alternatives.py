@@ -34,6 +34,7 @@ ROUNDS = 2
 FEW_BENDS = 3  # of a primary
 MOST = 8  # ways that are solved
 ALIKE = 0.02  # m of length within which two ways with as many bends are one
+CUTS = ("only shortened", "one cut", "two cuts")  # of a pipe of the stock, by how many
 NO_WAY = 9  # pulls of a part that does not go in
 TURNED = 5  # pulls that one which has to be turned counts for
 
@@ -95,7 +96,7 @@ def alternatives(
     for pipe in pipes_for(project, run, heat):
         turning = sum(s.bends for s in pipe.made.segments)
         length = sum(s.length for s in pipe.made.segments)
-        title = tr_format("Pipe in stock, {0} cuts", len(pipe.made.cuts))
+        title = tr_format("Pipe in stock, {0}", tr(CUTS[len(pipe.made.cuts)]))
         found.append(dataclasses.replace(tried(pipe.project, run, (length,), turning), title=title, marks=pipe.marks))
         show(tuple(named(found)))
     return tuple(named(found))

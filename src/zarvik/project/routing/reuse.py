@@ -6,6 +6,8 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.fabrication.reuse import Reused, SawCut, reused
 from zarvik.core.layout.frame import Frame
@@ -60,7 +62,7 @@ def pipes_for(project: Project, run: str, heat: Mapping[str, float] | None = Non
     return found
 
 
-def _spare(segments: Sequence[Segment], start: Frame, bay: Bay, rows) -> float:  # type: ignore[no-untyped-def]
+def _spare(segments: Sequence[Segment], start: Frame, bay: Bay, rows: np.ndarray) -> float:
     """How much more than its clearance a pipe keeps from all that stands in a bay (packed `rows`), m; negative where it lacks some."""
     length = sum(s.length for s in segments)
     need, along, least = 0.5 * bay.diameter + bay.clearance, 0.0, math.inf
@@ -105,7 +107,7 @@ def _marks(project: Project, made: Reused, line: Stock) -> tuple[str, ...]:
     return tuple(marks)
 
 
-def _cut_words(cut: SawCut, line: Stock, units) -> str:  # type: ignore[no-untyped-def]
+def _cut_words(cut: SawCut, line: Stock, units: Mapping[str, str]) -> str:
     at, end = figure(cut.at, "length", units), figure(cut.at + cut.out, "length", units)
     turn, skin = figure(abs(cut.turn), "angle", units), figure(abs(0.5 * cut.turn * line.tube.si), "length", units)
     way = tr("clockwise") if cut.turn >= 0.0 else tr("anticlockwise")
