@@ -19,7 +19,7 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
-from driving import pause, rest
+from driving import rest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
@@ -184,6 +184,8 @@ class Hand:
             if not isValid(widget):
                 continue  # an act before it has made the page anew
             name = type(widget).__name__
+            if isinstance(widget, QAbstractButton):  # counted by its words: one that comes a little later renames no other
+                name = f"{name} {widget.objectName() if any(map(str.isdigit, widget.text())) else widget.text() or widget.accessibleName()}"
             times[name] += 1
             at = f"{place}: {name} {times[name]}"
             if isinstance(widget, QAbstractButton):
@@ -200,9 +202,9 @@ class Hand:
         if not button.isEnabled() or words in NOT_PRESSED:
             return
         if isinstance(button, QToolButton) and button.menu() is not None:
-            self._menu(button.menu(), f"{at} {words}")
+            self._menu(button.menu(), at)
             return
-        self.act(f"{at} {words}", button.click)
+        self.act(at, button.click)
 
     def _menu(self, menu: QMenu, at: str) -> None:
         menu.aboutToShow.emit()
@@ -296,7 +298,7 @@ def acts(window: MainWindow) -> Acts:
     rest(window)
     for leaf in window.side.leaves:
         window.side.turn(leaf)
-        pause(30)
+        rest(window)
         with nothing_leaves(hand):
             hand.go_over(window.side.leaves[leaf], f"beside {leaf}")
     return hand.found
