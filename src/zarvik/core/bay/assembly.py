@@ -16,7 +16,8 @@ import numpy as np
 
 from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, filter_bodies, line_bodies, piece_bodies, turbo_bodies
 from zarvik.core.bay.clearance import Obstacle
-from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.identity_cache import FirstEqual, IdentityCache
+from zarvik.core.common.progress import Progress, look, unwatched
 from zarvik.core.connections.row import BANDED, FLANGED, HOSED, JOINT, SLIPPED, Row
 from zarvik.core.layout.clash import trace
 from zarvik.core.layout.frame import rotation_about
@@ -221,6 +222,22 @@ def parts_of(
     return found, stays
 
 
+_KNOWN: IdentityCache[Order] = IdentityCache(4)
+_MADE: FirstEqual[tuple[tuple[str, str], ...]] = FirstEqual()
+
+
+def order_of(space: Space, layout: Layout, obstacles: tuple[Obstacle, ...], rows: tuple[Row, ...]) -> Order:
+    """How a build comes apart, its parts called by their keys; arguments as for `parts_of`. Kept for as long as nothing has moved and every
+    joint is made as it was, whatever else is said of it."""
+    made = _MADE.of(tuple((row.key, row.made) for row in rows))
+
+    def found() -> Order:
+        parts, fixed = parts_of(space, layout, obstacles, rows, {})
+        return Disassembly(parts, fixed).whole(lambda _: look())
+
+    return _KNOWN.of((layout, obstacles, made), found)
+
+
 class _Fixed:
     """Bodies that stay: their `names` and packed `rows`."""
 
@@ -360,6 +377,7 @@ def _tree(moving: _Moving, begin: tuple[Pose, ...], dice: np.random.Generator) -
     nodes, came = [begin[-1]], [-1]
     turns = [np.zeros(3)]
     for _ in range(TREE):
+        look()
         if dice.random() < WANDER:
             k = int(dice.integers(len(nodes)))
             goal, spin = nodes[k].shift + REACH * dice.normal(size=3), turns[k] + TWIST * dice.normal(size=3)

@@ -15,10 +15,13 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import RawSolution
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.threshold import double_band, least_boost, spool_band, threshold, uncontrolled
+from zarvik.core.bay.access import Reach, reaches
+from zarvik.core.bay.assembly import Order, order_of
 from zarvik.core.checks.check_result import Change, CheckResult
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
+from zarvik.core.layout.placement import lay_out
 from zarvik.core.limits.limits import OK
 from zarvik.core.whole_build.build import Build
 
@@ -28,14 +31,16 @@ class Memo:
     """What a full judgement found out with solutions of its own, for the quick judgement of the
     next step of a drag: `cures` by check (state, sentence, changes), the `spool` band (middle,
     early, late in rev/min), the speeds between which `double` states are possible, the `least`
-    boost of the gate in Pa gauge."""
+    boost of the gate in Pa gauge, how joints of the `bay` are got at and parts go in."""
 
     cures: dict[str, tuple[str, Sentence | None, tuple[Change, ...]]]
     spool: tuple[float, float, float] | None
     double: tuple[float, float] | None
     least: float | None
+    bay: BayWork | None = None
 
 
+BayWork = tuple[tuple[Reach, ...], Order]
 Cure = tuple[Sentence | None, tuple[Change, ...]]
 
 
@@ -112,6 +117,20 @@ class Case:
         return self.memo.double if self.memo is not None else double_band(self.solver, self.raw)
 
     @cached_property
+    def bay_work(self) -> BayWork | None:
+        """How joints in the engine bay are got at, and in which order parts come out; None while that is left for later, or where nothing
+        is said of a bay."""
+        build = self.build
+        if self.plain or not build.obstacles or build.space is None or not build.space.said:
+            return None
+        if self.memo is not None or self.hasty:
+            return self.memo.bay if self.memo is not None else None
+        layout = lay_out(build.space)
+        return reaches(build.space, layout, build.obstacles, build.connections), order_of(
+            build.space, layout, build.obstacles, build.connections
+        )
+
+    @cached_property
     def least(self) -> float:
         """The lowest boost in Pa gauge that the gate can hold."""
         if self.memo is not None and self.memo.least is not None:
@@ -122,7 +141,11 @@ class Case:
         """What the quick judgement of the next design may take over from this full one."""
         found = self.__dict__
         return Memo(
-            {v.id: (v.state, v.cure, v.changes) for v in check_results}, found.get("spool"), found.get("double"), found.get("least")
+            {v.id: (v.state, v.cure, v.changes) for v in check_results},
+            found.get("spool"),
+            found.get("double"),
+            found.get("least"),
+            found.get("bay_work"),
         )
 
     def power_with(self, boost: float) -> float:

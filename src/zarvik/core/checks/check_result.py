@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.limits.limits import OK, ORDER, TO_DO, Limit
 
+JOINT_MADE = "joint-made:"  # place of a change: how a line of the connection list (its key) is made
 PRACTICE = "Common practice, no source"
 
 # What a check can be about, beside a piece.

@@ -6,6 +6,7 @@ from zarvik.core.checks import (
     back_pressure,
     banks,
     bay,
+    bay_work,
     belt,
     blow_off,
     blower_boost,
@@ -91,6 +92,7 @@ CHECKS: tuple[Check, ...] = (
     resources.check,
     layout.check,
     bay.check,
+    bay_work.check,
     connections.check,
     leak_test.check,
     fluid_lines.check,
@@ -99,7 +101,7 @@ CHECKS: tuple[Check, ...] = (
     flanges.check,
 )
 # What looks at the connection list: all that has to be judged anew when a line of it is ticked off
-OF_CONNECTIONS: tuple[Check, ...] = (connections.check, leak_test.check, flanges.check)
+OF_CONNECTIONS: tuple[Check, ...] = (connections.check, leak_test.check, flanges.check, bay_work.check)
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.
 UNSOLVED: tuple[Check, ...] = (closure.check, target.check, step_between_pieces.check, piece_shape.check, layout.check)

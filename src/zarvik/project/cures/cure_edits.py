@@ -7,9 +7,11 @@ from typing import Any
 
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks import Change
+from zarvik.core.checks.check_result import JOINT_MADE
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import piece_title
+from zarvik.project.edits.connection_edits import with_connection_note
 from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece, run_of
 from zarvik.project.language.language import tr_format
@@ -33,7 +35,9 @@ def with_changes(project: Project, changes: Iterable[Change], progress: Progress
     """The document with the changes of a cure; each value keeps the unit of its field. Raises EntryError, Fault (where
     nothing can be laid) or KeyError for a change that does not fit the document, Stopped by `progress`."""
     for change in changes:
-        if isinstance(change.value, str) and not change.place.startswith("piece:"):
+        if change.place.startswith(JOINT_MADE):
+            project = with_connection_note(project, change.place.removeprefix(JOINT_MADE), "made", change.value)
+        elif isinstance(change.value, str) and not change.place.startswith("piece:"):
             project = with_value(project, change.place, change.value)
         elif change.place == "intercooler.fitted":
             project = with_value(project, "intercooler.fitted", bool(change.value))
