@@ -42,6 +42,7 @@ from zarvik.project.units.rendering import advice, as_sold, change, entry_text, 
 from zarvik.project.vehicle.towing import TowingReport
 from zarvik.project.vehicle.towing import sentences as towing
 
+WORTH = 0.02  # share of a band that a measurement must narrow to be worth the evening; common practice, no source
 STATE_MARKS = {"ok": "=", "marginal": "!", "fails": "X", "to_do": "?"}
 
 
@@ -172,7 +173,7 @@ def known(found: Answer, project: Project) -> None:
                     100.0 * band.own,
                 )
             )
-    first = [u for u in worth_measuring(project, found, bands) if u.score >= 0.01][:5]
+    first = [u for u in worth_measuring(project, found, bands) if u.score >= WORTH][:5]
     if first:
         _out(tr("Measure first:"))
     for unknown in first:

@@ -228,7 +228,7 @@ def test_whole_blocks_close() -> None:
     whose curved blocks turn 30° on 60 mm the arcs are whole thirties."""
     for radius, steps in ((0.057, Steps(blocks=0.0254)), (0.060, Steps(blocks=0.0254, arcs=((0.060, math.radians(30.0)),)))):
         bay = dataclasses.replace(EMPTY, radii=(radius,))
-        answers = [one for seed in (1, 2, 3) for one in Router(bay, seed).answers(2)]
+        answers = [one for seed in (1, 2) for one in Router(bay, seed).answers(2)]
         made = of_blocks(bay, PORTS, INLETS, answers, dataclasses.replace(steps, least=bay.straight), SIZE)
         assert made is not None
         assert sorted(one.inlet for one in made) == [0, 1, 2, 3]

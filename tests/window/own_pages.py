@@ -275,7 +275,8 @@ def _over_the_window(window: MainWindow) -> Iterator[tuple[str, Page]]:
     yield "start", page(window, window.start)
     window.show_design()
     window.finder.open()
-    window.finder.field.setText("bend")
+    QTest.keyClicks(window.finder.field, "bend")
+    wait_for(lambda: window.finder.list.count() > 0)
     yield "finder", page(window, window.finder)
     window.finder.hide()
     if window.session.project.blower.fitted:

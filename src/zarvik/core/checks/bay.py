@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import partial
 
 from zarvik.core.bay.belts import BeltRun
@@ -14,7 +14,7 @@ from zarvik.core.checks.check_result import Check, CheckResult
 from zarvik.core.checks.layout import run_title
 from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.heat.clearance import THINGS
-from zarvik.core.heat.hot_parts import HotPiece, hot_parts
+from zarvik.core.heat.hot_parts import Gaps, hot_gaps
 from zarvik.core.layout.placement import EXHAUST, PRIMARY, Layout, Space, lay_out
 from zarvik.core.limits.limits import FAILS, MARGINAL, OK, TO_DO
 
@@ -26,6 +26,7 @@ UNSURE_CHECK = Check("bay_unsure", "Engine bay measurements", about="layout")
 STRUCTURE_CHECK = Check("bay_structure", "Changes to the car's structure", about="layout", breaks=True)
 ALTERED = {"notched": "“{name}” is notched or cut", "moved": "“{name}” is moved or remade"}
 PARTS = {TURBINE: "Turbine housing", COMPRESSOR: "Compressor housing", COOLER: "Intercooler", FILTER: "Air filter"}
+HotGaps = Mapping[str, tuple[str, Gaps]]  # by the key of a piece its run and what it asks for
 PLACE = "Common practice, no source; the room that each kind needs stands in the table of the engine bay"
 
 
@@ -39,7 +40,7 @@ def check(case: Case) -> list[CheckResult]:
     name = partial(part_name, build.space, layout)
     results = [_room(name, found)]
     if any(one.line.startswith((PRIMARY, EXHAUST, TURBINE, "manifold")) for one in found):
-        results.append(_heat(name, found, [p for p in hot_parts(case.solver, build.fittings, case.hardest).pieces if p.gaps]))
+        results.append(_heat(name, found, _hot(case)))
     results += [
         UNSURE_CHECK.check_result(
             message("“{name}”: {fault}", name=one.name, fault=fault),
@@ -139,26 +140,35 @@ def _room(name, found: Sequence[Near]) -> CheckResult:  # type: ignore[no-untype
     )  # fmt: skip
 
 
-def hot_gaps(one: Near, pieces: Sequence[HotPiece]) -> tuple[float, float] | None:
+def _hot(case: Case) -> HotGaps:
+    """The gaps that hot pieces ask for, at the hottest that full load makes them: at most air, at the target and at the highest speed."""
+    points = [case.hardest, *(p for p in (case.target, *case.sweep[-1:]) if p.closure.solved)]
+    return hot_gaps(case.solver, case.build.fittings, points)
+
+
+def gaps_kept(one: Near, pieces: HotGaps) -> tuple[float, float] | None:
     """The gaps in m that an obstacle must keep from the hot part beside it, bare and behind a shield; None where neither minds. `pieces`:
-    the hot side; a primary of pieces is as hot as what stands for all of them."""
+    what those of the hot side ask for; a primary of pieces is as hot as what stands for all of them."""
     minds = KINDS[one.obstacle.kind].minds
     index = next((i for i, thing in enumerate(THINGS) if thing.key == minds), None)
     if index is None:
         return None
     run = "manifold" if one.line.startswith((PRIMARY, "manifold")) else EXHAUST if one.line.startswith(EXHAUST) else ""
     if one.line == TURBINE:
-        candidates = [p for p in pieces if p.run not in ("manifold", EXHAUST)] or list(pieces)
+        candidates = [gaps for section, gaps in pieces.values() if section not in ("manifold", EXHAUST)]
+        candidates = candidates or [gaps for _, gaps in pieces.values()]
+    elif one.piece in pieces:
+        candidates = [pieces[one.piece][1]]
     else:
-        candidates = [p for p in pieces if p.id == one.piece] or [p for p in pieces if p.run == run]
+        candidates = [gaps for section, gaps in pieces.values() if section == run]
     if not candidates or (not run and one.line != TURBINE):
         return None
-    return max(p.gaps[index] for p in candidates)
+    return max(gaps[index] for gaps in candidates)
 
 
-def _heat(name, found: Sequence[Near], pieces: Sequence[HotPiece]) -> CheckResult:  # type: ignore[no-untyped-def]
+def _heat(name, found: Sequence[Near], pieces: HotGaps) -> CheckResult:  # type: ignore[no-untyped-def]
     """The part that is nearest to what its heat spoils."""
-    asked = [(one, gaps) for one in found if (gaps := hot_gaps(one, pieces)) is not None]
+    asked = [(one, gaps) for one in found if (gaps := gaps_kept(one, pieces)) is not None]
     if not asked:
         return HEAT_CHECK.check_result(message("Nothing that minds heat is near the hot side"), state=OK)
     worst, (bare, behind) = min(asked, key=lambda pair: (pair[0].gap - pair[0].obstacle.slack) / pair[1][0])

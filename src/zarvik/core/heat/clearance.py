@@ -74,18 +74,28 @@ def _exchange(one: np.ndarray | float, other: float) -> np.ndarray:
     return np.asarray(STEFAN_BOLTZMANN / (1.0 / np.asarray(one, float) + 1.0 / other - 1.0))
 
 
+@compiled
+def _settle(source: np.ndarray, gain: np.ndarray, lose: np.ndarray, air: float, convection: float) -> np.ndarray:
+    """`_settled` of arrays of one size."""
+    found = np.empty(len(source))
+    for i in range(len(source)):
+        have = gain[i] * source[i] ** 4 + 2.0 * convection * air + lose[i] * air**4
+        # a T^4 + b T = have is convex: from above Newton comes down without a jump
+        t = max(source[i], air)
+        for _ in range(60):
+            step = ((gain[i] + lose[i]) * t**4 + 2.0 * convection * t - have) / (4.0 * (gain[i] + lose[i]) * t**3 + 2.0 * convection)
+            t -= step
+            if abs(step) < 1e-7:
+                break
+        found[i] = t
+    return found
+
+
 def _settled(source: np.ndarray, gain: np.ndarray | float, lose: np.ndarray | float, air: float, convection: float) -> np.ndarray:
     """Temperature in K at which what is radiated onto a sheet (`gain`) leaves it again by radiation (`lose`, both W/(m2 K4)) and by
     `convection` W/(m2 K) on both its sides."""
-    have = gain * source**4 + 2.0 * convection * air + lose * air**4
-    # a T^4 + b T = have is convex: from above Newton comes down without a jump
-    t = np.maximum(source, air) * np.ones_like(have)
-    for _ in range(60):
-        step = ((gain + lose) * t**4 + 2.0 * convection * t - have) / (4.0 * (gain + lose) * t**3 + 2.0 * convection)
-        t = t - step
-        if float(np.max(np.abs(step))) < 1e-7:
-            break
-    return t
+    one, two, three = (np.array(row) for row in np.broadcast_arrays(np.asarray(source, float), gain, lose))
+    return np.asarray(_settle(one, two, three, float(air), float(convection)))
 
 
 def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
@@ -111,9 +121,9 @@ _GAPS = np.concatenate(([0.0], np.geomspace(0.002, FARTHEST, 60)))
 def soak(
     skin: float, sheet: float, part: np.ndarray, seen: np.ndarray, part_heat: np.ndarray, pipe: tuple[float, float, float], shielded: bool
 ) -> np.ndarray:
-    """Highest temperature in K that parts come to after the stop (things by gaps): from the `part` K that each had while running at
-    each gap, as `seen`, its `part_heat` in J/(m2 K) by thing; the `skin` and its `sheet` in K; `pipe`: emissivity, wall heat in
-    J/(m2 K), K of the air; `shielded`: the part looks at the sheet. Classical Runge-Kutta of the fourth order."""
+    """Highest temperature in K that parts come to after the stop: from the `part` K that each had while running where it is, its view
+    factor `seen`, its `part_heat` in J/(m2 K); the `skin` and its `sheet` in K; `pipe`: emissivity, wall heat in J/(m2 K), K of the air;
+    `shielded`: the parts look at the sheet. Classical Runge-Kutta of the fourth order."""
     emissivity, heat, air = pipe
     hot = air + SOAK_RISE
     hot4 = hot * hot * (hot * hot)
@@ -147,31 +157,70 @@ def soak(
             mean_h += weight[stage] * dh / 6.0
         skin, sheet = skin + SOAK_STEP * mean_s, sheet + SOAK_STEP * mean_h
         for i in range(part.shape[0]):
-            for j in range(part.shape[1]):
-                around = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen[j])
-                p, dp, mean_p = now[i, j], 0.0, 0.0
-                for stage in range(4):
-                    if stage:
-                        p = now[i, j] + share[stage - 1] * SOAK_STEP * dp
-                    p4 = p * p * (p * p)
-                    dp = gain * seen[j] * (source4[stage] - p4) - 2.0 * SOAK_CONVECTION * (p - hot) - around * (p4 - hot4)
-                    dp /= part_heat[i]
-                    mean_p += weight[stage] * dp / 6.0
-                now[i, j] += SOAK_STEP * mean_p
-                top[i, j] = max(top[i, j], now[i, j])
+            around = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen[i])
+            p, dp, mean_p = now[i], 0.0, 0.0
+            for stage in range(4):
+                if stage:
+                    p = now[i] + share[stage - 1] * SOAK_STEP * dp
+                p4 = p * p * (p * p)
+                dp = gain * seen[i] * (source4[stage] - p4) - 2.0 * SOAK_CONVECTION * (p - hot) - around * (p4 - hot4)
+                dp /= part_heat[i]
+                mean_p += weight[stage] * dp / 6.0
+            now[i] += SOAK_STEP * mean_p
+            top[i] = max(top[i], now[i])
     return top
 
 
-def _least(temperatures: np.ndarray, limit: float) -> float:
-    """The least gap in m of `_GAPS` from which on a part stays under its limit, straight between two; inf where none does."""
-    over = temperatures > limit
-    if not over.any():
-        return 0.0
-    last = int(np.nonzero(over)[0][-1])
-    if last + 1 == len(_GAPS):
-        return math.inf
-    share = (temperatures[last] - limit) / (temperatures[last] - temperatures[last + 1])
-    return float(_GAPS[last] + share * (_GAPS[last + 1] - _GAPS[last]))
+@compiled
+def _between(low: int, high: int, warm: float, cool: float, limit: float, gaps: np.ndarray) -> float:
+    """The gap in m at which a part has its `limit` K, straight between two of the table at which it is `warm` and `cool` K."""
+    return gaps[low] + (warm - limit) / (warm - cool) * (gaps[high] - gaps[low])
+
+
+@compiled
+def _least(
+    skin: float,
+    sheet: float,
+    running: np.ndarray,
+    seen: np.ndarray,
+    gaps: np.ndarray,
+    things: np.ndarray,
+    pipe: tuple[float, float, float],
+    shielded: bool,
+) -> np.ndarray:
+    """For each of the `things` (rows: J/(m2 K), K for years, K for minutes) the least of the `gaps` in m from which on it stays under both
+    limits, straight between two; inf where none does. `running` K and `seen` by gap; else as `soak`. The wider the gap the cooler is the
+    part, so that halves of the table are ruled out one by one."""
+    found = np.zeros(len(things))
+    end = len(gaps) - 1
+    for i in range(len(things)):
+        heat, stands, peak = things[i]
+        if running[end] > stands:
+            found[i] = np.inf
+            continue
+        last = end
+        while last >= 0 and running[last] <= stands:
+            last -= 1
+        if last >= 0:
+            found[i] = _between(last, last + 1, running[last], running[last + 1], stands, gaps)
+        one = np.array([heat])
+        low, high = 0, end
+        warm = soak(skin, sheet, running[:1], seen[:1], one, pipe, shielded)[0]
+        cool = soak(skin, sheet, running[end:], seen[end:], one, pipe, shielded)[0]
+        if warm <= peak:
+            continue
+        if cool > peak:
+            found[i] = np.inf
+            continue
+        while high - low > 1:
+            middle = (low + high) // 2
+            now = soak(skin, sheet, running[middle : middle + 1], seen[middle : middle + 1], one, pipe, shielded)[0]
+            if now > peak:
+                low, warm = middle, now
+            else:
+                high, cool = middle, now
+        found[i] = max(found[i], _between(low, high, warm, cool, peak, gaps))
+    return found
 
 
 def floor_bare(skin: float, thing: Thing) -> float:
@@ -195,22 +244,19 @@ def clearances(
     `heat` J/(m2 K)) as it is, and behind a bright shield, in `air` K with a `convection` in W/(m2 K); `sight`: m of the pipe that a
     part looks at. inf where the bay's air alone is too hot. Never less with more heat; a shield never asks for more than a bare
     pipe."""
-    part_heat = np.array([t.heat for t in THINGS])
+    things = np.array([(t.heat, t.stands, t.peak) for t in THINGS])
     bare = np.array([skin])
     sheet = shield(bare, emissivity=emissivity, air=air, convection=convection)
+    pipe = (float(emissivity), float(heat), float(air))
     found: list[list[float]] = []
-    for source, glow, bore, between in ((bare, emissivity, radius, None), (sheet, SHIELD_EMISSIVITY, radius + SHIELD_GAP, sheet)):
+    for source, glow, bore, shielded in ((bare, emissivity, radius, False), (sheet, SHIELD_EMISSIVITY, radius + SHIELD_GAP, True)):
         seen = view(_GAPS, bore, sight)
         running = balance(source, seen, emissivity=glow, air=air, convection=convection)
-        start = np.tile(running, (len(THINGS), 1))
-        pipe = (float(emissivity), float(heat), float(air))
-        top = soak(float(skin), float(sheet[0]), start, seen, part_heat, pipe, between is not None)
         row = []
-        for thing, hottest in zip(THINGS, top, strict=True):
+        for thing, gap in zip(THINGS, _least(float(skin), float(sheet[0]), running, seen, _GAPS, things, pipe, shielded), strict=True):
             if thing.stands <= air or thing.peak <= air + SOAK_RISE:
                 row.append(math.inf)
-                continue
-            least = max(_least(running, thing.stands), _least(hottest, thing.peak))
-            row.append(max(least, floor_bare(skin, thing)) if between is None else max(least + SHIELD_GAP, floor_shielded(thing)))
+            else:
+                row.append(max(gap + SHIELD_GAP, floor_shielded(thing)) if shielded else max(gap, floor_bare(skin, thing)))
         found.append(row)
-    return tuple((gap, min(gap, behind)) for gap, behind in zip(*found, strict=True))
+    return tuple((float(gap), float(min(gap, behind))) for gap, behind in zip(*found, strict=True))

@@ -28,6 +28,7 @@ RATED = 4.0  # kg of a silencer that is known by its flow alone; common practice
 IRON = 0.85  # emissivity of rusty iron; Incropera, table A.11 (memory)
 WRAP = 0.003  # m on the radius; common practice, no source
 BLOWS = 240.0 / 720.0  # share of a cycle in which a cylinder blows; common practice, no source
+TURBINE = "turbine"  # key of the housing among the pieces
 AT_PORT, COLLECTOR, BEHIND = "port", "collector", "behind"
 LAMBDA_MOST = 1203.15  # K, gas that a wide-band probe stands for long, 930 °C; common practice, no source
 LAMBDA_BORES = 5.0  # bores of straight pipe behind turbine and gate, so that the stream is mixed; common practice, no source
@@ -86,6 +87,49 @@ class HotParts:
     whole: float
 
 
+Gaps = tuple[tuple[float, float], ...]
+
+
+def hot_gaps(solver: Solver, fittings: Fittings, points: Sequence[Point]) -> dict[str, tuple[str, Gaps]]:
+    """By the key of each piece of the hot side that has a wall its run, and for each of `clearance.THINGS` the gap in m that it must keep
+    from the piece as it is and behind a bright shield, at the hottest of some solved `points`."""
+    path, bay = solver.path, solver.path.bay
+    elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in path.runs[run]}
+    skins: dict[str, float] = {}
+    for one in points:
+        for s in one.stretches:
+            skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
+    found: dict[str, tuple[str, Gaps]] = {}
+    for s in points[0].stretches:
+        element = elements.get(s.id)
+        if element is None or element.surface <= 0.0:
+            continue
+        wall = fittings.primary_wall if element.kind == "primaries" else fittings.exhaust_wall
+        wrapped = element.resistance >= COVERS["wrap"].resistance
+        gaps = clearance.clearances(
+            skins[s.id],
+            radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0),
+            emissivity=element.emissivity,
+            heat=wall * clearance.METAL_HEAT,
+            air=bay.temperature,
+            convection=bay.convection,
+        )
+        found[s.id] = (s.section, gaps)
+    if path.blower is None:
+        wide = path.turbo.turbine.wheel
+        gaps = clearance.clearances(
+            max(_housing_skin(solver, p) for p in points),
+            radius=wide,
+            emissivity=IRON,
+            heat=clearance.HOUSING_HEAT,
+            air=bay.temperature,
+            convection=bay.convection,
+            sight=2.5 * wide,
+        )
+        found[TURBINE] = (TURBINE, gaps)
+    return found
+
+
 def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
     """The hot side of a `solver` with its `fittings` at one of its solved points."""
     path = solver.path
@@ -94,19 +138,15 @@ def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
     costs = piece_costs(solver, point.speed, start.solutions[nearest]) if nearest is not None else {}
     elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in path.runs[run]}
     hottest = [point, *(p for n in (path.target.speed, path.engine.rev_limit) if (p := solver.at(n)).closure.solved)]
-    skins = {s.id: s.skin for s in point.stretches}
-    for one in hottest:
-        for s in one.stretches:
-            skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
+    gaps = hot_gaps(solver, fittings, hottest)
     pieces = [
-        _piece(solver, fittings, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id])
+        _piece(point, s, elements[s.id], costs.get(s.id, math.nan), gaps[s.id][1] if s.id in gaps else ())
         for s in point.stretches
         if s.id in elements
     ]
     if path.blower is None:
-        turbine = _turbine(solver, point, hottest)
         at = next((i for i, p in enumerate(pieces) if p.run == EXHAUST), len(pieces))
-        pieces.insert(at, turbine)
+        pieces.insert(at, _turbine(solver, point, gaps[TURBINE][1]))
     hang, where = _hung(solver, fittings, point)
     return HotParts(
         speed=point.speed,
@@ -119,32 +159,15 @@ def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
     )
 
 
-def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
-    gas = point.stations[s.end].temperature - s.warming
-    bay = solver.path.bay
-    wall = fittings.primary_wall if element.kind == "primaries" else fittings.exhaust_wall
-    wrapped = element.resistance >= COVERS["wrap"].resistance
-    walled = element.surface > 0.0
-    gaps = (
-        clearance.clearances(
-            hottest,
-            radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0),
-            emissivity=element.emissivity,
-            heat=wall * clearance.METAL_HEAT,
-            air=bay.temperature,
-            convection=bay.convection,
-        )
-        if walled
-        else ()
-    )
-    nothing = math.nan
+def _piece(point: Point, s: Stretch, element: Element, cost: float, gaps: Gaps) -> HotPiece:
+    walled, nothing = element.surface > 0.0, math.nan
     return HotPiece(
         id=s.id,
         title=s.name,
         run=s.section,
         drop=s.drop,
         cost=cost,
-        gas=gas,
+        gas=point.stations[s.end].temperature - s.warming,
         skin=s.skin if walled else nothing,
         metal=s.metal if walled else nothing,
         gaps=gaps,
@@ -161,21 +184,11 @@ def _housing_skin(solver: Solver, point: Point) -> float:
     return float(skin_temperature(gas, bay.temperature, inside, 0.0, bay.hot_convection, IRON))
 
 
-def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece:
+def _turbine(solver: Solver, point: Point, gaps: Gaps) -> HotPiece:
     """The housing of the turbine: bare iron round the gas that comes in, about twice as wide as its wheel."""
     gas, skin = point.stations[TURBINE_INLET].temperature, _housing_skin(solver, point)
-    bay, wide = solver.path.bay, solver.path.turbo.turbine.wheel
     drop = point.stations[TURBINE_INLET].pressure - point.stations[TURBINE_OUTLET].pressure
-    gaps = clearance.clearances(
-        max(_housing_skin(solver, p) for p in hottest),
-        radius=wide,
-        emissivity=IRON,
-        heat=clearance.HOUSING_HEAT,
-        air=bay.temperature,
-        convection=bay.convection,
-        sight=2.5 * wide,
-    )
-    return HotPiece(id="turbine", title="", run="turbine", drop=drop, cost=math.nan, gas=gas, skin=skin, metal=skin, gaps=gaps)
+    return HotPiece(id=TURBINE, title="", run=TURBINE, drop=drop, cost=math.nan, gas=gas, skin=skin, metal=skin, gaps=gaps)
 
 
 def _whole(solver: Solver, point: Point) -> float:

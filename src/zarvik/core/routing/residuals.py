@@ -76,31 +76,37 @@ def of_itself(points: np.ndarray, rules: np.ndarray, out: np.ndarray) -> float:
         end = min(begin + BLOCK, count)
         for i in range(begin, end):
             out[i] = 0.0
-        for other in range((begin + first) // BLOCK * BLOCK, count, BLOCK):
+        other = (begin + first) // BLOCK * BLOCK
+        while other < count:
             last = min(other + BLOCK, count)
-            if not near(points, begin, end, step, points, other, last, step, need):
-                continue
-            for i in range(begin, end):
-                for k in range(max(other, i + first), last):
-                    x, y, z = points[i, 0] - points[k, 0], points[i, 1] - points[k, 1], points[i, 2] - points[k, 2]
-                    square = x * x + y * y + z * z
-                    if square < need * need:
-                        out[i] = max(out[i], need - math.sqrt(square))
+            apart = blocks_apart(points, begin, end, step, points, other, last, step, need)
+            if apart == 0:
+                for i in range(begin, end):
+                    for k in range(max(other, i + first), last):
+                        x, y, z = points[i, 0] - points[k, 0], points[i, 1] - points[k, 1], points[i, 2] - points[k, 2]
+                        square = x * x + y * y + z * z
+                        if square < need * need:
+                            out[i] = max(out[i], need - math.sqrt(square))
+            other += BLOCK * max(apart, 1)
         for i in range(begin, end):
             total += out[i] * out[i]
     return total
 
 
 @compiled
-def near(
+def blocks_apart(
     one: np.ndarray, begin: int, end: int, step: float, other: np.ndarray, first: int, last: int, other_step: float, need: float
-) -> bool:
-    """May a stretch of `one` tube, from point `begin` to before `end` (points m, a `step` m apart), be closer than `need` m to one of an
-    `other`, from `first` to before `last`, `other_step` m apart?"""
+) -> int:
+    """0 where a stretch of `one` tube, from point `begin` to before `end` (points m, a `step` m apart), may be closer than `need` m to one
+    of an `other`, from `first` to before `last`, `other_step` m apart; else after how many blocks of the `other` the next may be: no tube
+    comes back faster than it runs."""
     i, k = (begin + end) // 2, (first + last) // 2
     away = need + step * max(i - begin, end - 1 - i) + other_step * max(k - first, last - 1 - k)
     x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
-    return x * x + y * y + z * z < away * away
+    square = x * x + y * y + z * z
+    if square < away * away:
+        return 0
+    return 1 + int((math.sqrt(square) - away) / (BLOCK * other_step))
 
 
 @compiled
@@ -116,18 +122,20 @@ def of_two(one: np.ndarray, length: float, other: np.ndarray, other_length: floa
         end = min(begin + BLOCK, count)
         for i in range(begin, end):
             out[i] = 0.0
-        for first in range(0, many, BLOCK):
+        first = 0
+        while first < many:
             last = min(first + BLOCK, many)
-            if not near(one, begin, end, ahead, other, first, last, step, wide):
-                continue
-            for i in range(begin, end):
-                late = length - one[i, 3] < rules[NEAR_INLETS]
-                for k in range(first, last):
-                    x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
-                    square = x * x + y * y + z * z
-                    if square < wide * wide:
-                        need = tight if late and other_length - other[k, 3] < rules[NEAR_INLETS] else wide
-                        out[i] = max(out[i], need - math.sqrt(square))
+            apart = blocks_apart(one, begin, end, ahead, other, first, last, step, wide)
+            if apart == 0:
+                for i in range(begin, end):
+                    late = length - one[i, 3] < rules[NEAR_INLETS]
+                    for k in range(first, last):
+                        x, y, z = one[i, 0] - other[k, 0], one[i, 1] - other[k, 1], one[i, 2] - other[k, 2]
+                        square = x * x + y * y + z * z
+                        if square < wide * wide:
+                            need = tight if late and other_length - other[k, 3] < rules[NEAR_INLETS] else wide
+                            out[i] = max(out[i], need - math.sqrt(square))
+            first += BLOCK * max(apart, 1)
         for i in range(begin, end):
             total += out[i] * out[i]
     return total
