@@ -38,6 +38,7 @@ from zarvik.core.candidates.evaluation import evaluate
 from zarvik.core.candidates.evaluation import with_spool_times as seconds_of
 from zarvik.core.common.progress import Stopped, watched
 from zarvik.core.designs.pareto import Place, Score, search
+from zarvik.core.routing.inspection import inspect
 from zarvik.core.routing.search import Router, followed
 from zarvik.core.solids.distance import NUMBERS, nearest
 from zarvik.core.tracing.follow import trace_between
@@ -46,7 +47,6 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.stages import asked_of
 from zarvik.project.assembly.turbos import candidates, core_turbo
 from zarvik.project.bay.objects import obstacles_of
-from zarvik.project.bay.ready import with_ready
 from zarvik.project.connections.connection_list import connections_of
 from zarvik.project.cures.cures import proved
 from zarvik.project.designs import ALL_FREE, Search, with_free
@@ -54,6 +54,8 @@ from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.layout.layout import layout, space_of
+from zarvik.project.routing.alternatives import FILTER
+from zarvik.project.routing.packaging import packagings
 from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.uncertainty.uncertainty import bands_of
 from zarvik.project.units.units import Quantity, parse
@@ -262,8 +264,8 @@ def in_space(project: Project) -> None:
 
 
 def engine_bay() -> None:
-    """What stands in a bay of thirty-five objects with an engine that rolls: gaps, tools, order, a scan of many triangles."""
-    project = with_ready(shipped.demo("tarn"), "moving")
+    """What stands in the demo's own bay with an engine that rolls: gaps, tools, order, places for a filter, a scan of many triangles."""
+    project = shipped.demo("tarn")
     space, found, obstacles = space_of(project), layout(project), obstacles_of(project)
     rows = connections_of(project)
     unit = timed(lambda: near(found, obstacles, space.cooler))
@@ -279,6 +281,12 @@ def engine_bay() -> None:
     print(
         f"  order of {len(order.steps)} parts                  {1e3 * (time.perf_counter() - begin):7.0f} ms   ratio"
         f" {(time.perf_counter() - begin) / unit:.0f}, {len(order.stuck)} do not go in"
+    )
+    begin = time.perf_counter()
+    places = packagings(project, FILTER, {})
+    print(
+        f"  {len(places)} places for the air filter        {time.perf_counter() - begin:7.1f} s    ratio"
+        f" {(time.perf_counter() - begin) / unit:.0f}, each with its intake laid and solved"
     )
     steps = np.linspace(-1.0, 1.0, 600)
     x, y = np.meshgrid(steps, steps)
@@ -301,7 +309,7 @@ def routing() -> None:
     print("tubes through a bay")
     next(Router(bay_of(1)).answers(1))
     for ports, bodies in ((1, 30), (3, 20), (4, 24), (6, 20)):
-        firsts, dragged, followed_by = [], [], 0
+        firsts, dragged, followed_by, valid = [], [], 0, 0
         for seed in range(1, 13):
             bay = bay_of(seed, ports, bodies)
             begin = time.perf_counter()
@@ -309,6 +317,7 @@ def routing() -> None:
             firsts.append(time.perf_counter() - begin if found is not None else math.inf)
             if found is None:
                 continue
+            valid += not inspect(bay, found.tubes).faults
             middle = np.mean([tube.corners.mean(axis=0) for tube in found.tubes], axis=0)
             near = min(range(1, len(bay.bodies)), key=lambda k: math.dist(bay.bodies[k].centre, middle))
             for way in np.vstack([np.eye(3), -np.eye(3)]):
@@ -321,6 +330,7 @@ def routing() -> None:
             f"  {ports} of them, first answer         {percentile(firsts, 0.5):7.0f} ms, p90 {percentile(firsts, 0.9):.0f}, worst"
             f" {1e3 * max(firsts):.0f}   ratio {statistics.median(firsts) / unit:.0f}   (target: 700, 1500; one tube 150)"
         )
+        print(f"    all that is asked is kept        in {valid} of {len(firsts)} bays")
         print(
             f"    a body 30 mm aside            {percentile(dragged, 0.5):7.1f} ms, worst {1e3 * max(dragged):.0f}, followed {followed_by}"
             f" of {len(dragged)}   (target: 50)"

@@ -50,6 +50,7 @@ LIMITS = {
     # Distances in the engine bay are measured in the picture that the check leads to; what they must be stands in its tables
     *(("bay_heat", name) for name in ("gap", "bare", "behind")),
     *(("bay_room", name) for name in ("gap", "room")),
+    ("bay_access", "spare"),
     *(("bay_belt", name) for name in ("length", "wrap")),
     ("bay_unsure", "slack"),
 }

@@ -10,18 +10,21 @@ import numpy as np
 import pdfplumber
 import pytest
 import trimesh
+from shapely import Polygon
 
-from made_bays import tarn_in_its_bay
+from made_bays import tarn_in_its_bay, without_bay
 from zarvik import cli
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, turbo_bodies
 from zarvik.core.bay.clearance import near_of
 from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.common.sentences import Fault
+from zarvik.core.fabrication.drawing import MARK
 from zarvik.core.layout.bodies import drain_tilt
 from zarvik.core.solids.bodies import Body, Shape, rod
 from zarvik.formats import project_file, shipped
 from zarvik.formats.bench_files import bay_bodies
+from zarvik.formats.scan_file import with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.edits.edits import with_value
@@ -180,3 +183,17 @@ def test_three_views_with_what_a_tape_needs(tmp_path: Path) -> None:
     with pytest.raises(Fault, match="nothing is laid out"):
         empty = {run: () for run in ("intake", "hot_pipe", "cold_pipe", "exhaust", "manifold", "primaries")}
         bay_sheets(project.model_copy(update=empty), scaled=True)
+
+
+def test_a_scan_on_paper_keeps_its_dents_and_holes(tmp_path: Path) -> None:
+    """A ring of 600 mm, 120 mm thick: along its axis a disc with a hole, from beside it a bar with round ends; areas in closed form."""
+    wide, thick = 0.3, 0.06
+    trimesh.creation.torus(1e3 * wide, 1e3 * thick, major_sections=96, minor_sections=48).export(tmp_path / "ring.stl")
+    project, _ = with_scan(without_bay(shipped.demo("tarn")), tmp_path / "ring.stl", kind="panel")
+    outer, hole, beside = math.pi * (wide + thick) ** 2, math.pi * (wide - thick) ** 2, 4.0 * wide * thick + math.pi * thick**2
+    seen = []
+    for sheet in bay_sheets(project, scaled=False):
+        areas = [Polygon(path.points).area for path in sheet.paths if path.closed and path.layer == MARK]
+        seen.append([any(found == pytest.approx(wanted, rel=0.01) for found in areas) for wanted in (outer, hole, beside)])
+        assert "1" in [dict(note.words.figures)["words"] for note in sheet.notes]
+    assert sorted(seen) == [[False, False, True], [False, False, True], [True, True, False]]

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
-from shapely import LineString, MultiPoint, Point, Polygon, unary_union
+from shapely import LineString, MultiPoint, MultiPolygon, Point, Polygon, area, polygons, unary_union, union_all
 from shapely import box as shapely_box
 
 from zarvik.core.bay.build_bodies import cooler_bodies, filter_bodies, turbo_bodies
@@ -14,7 +14,7 @@ from zarvik.core.bay.triangles import triangles_of
 from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.fabrication.drawing import CUT, MARK, Circle, Drawing, Note, Path
 from zarvik.core.layout.placement import Layout, Line
-from zarvik.core.solids.bodies import Shape
+from zarvik.core.solids.bodies import Body, Shape
 from zarvik.project.bay.objects import obstacles_of
 from zarvik.project.bay.work import part_names
 from zarvik.project.document.document import Project
@@ -32,6 +32,8 @@ CROSS = 0.06  # m of the arms of the cross at port 1
 LETTER = 0.0026  # m
 SPOT = 0.0012  # m, radius of a corner's mark
 MOST_CORNERS = 12  # of a pipe, that are written
+GRID = 2e-4  # m to which the outline of a scan is drawn
+SPECK = 1e-10  # m2: triangles that are seen from their edge
 HOLE = 1e-4  # m2: smaller ones of an outline are left out
 AROUND = 0.15  # m beside what stands in the bay that pipes are drawn
 IN_A_LINE, OBJECTS_IN_A_LINE = 3, 5
@@ -87,9 +89,9 @@ def _shapes(
     shapes: list[tuple[Polygon, str]] = []
     labels: list[tuple[float, float, str]] = []
     for number, one in enumerate(obstacles_of(project), 1):
-        outlines = [_outline(flat(triangles_of(body)[0])) for body in one.bodies if body.shape is not Shape.SCAN]
+        outlines = _polygons(unary_union([_seen(body, flat) for body in one.bodies]))
         if outlines:
-            shapes += [(outline, MARK) for outline in _polygons(unary_union(outlines))]
+            shapes += [(outline, MARK) for outline in sorted(outlines, key=lambda outline: outline.area)]
             at = shapes[-1][0].representative_point()
             labels.append((at.x, at.y, str(number)))
     space = space_of(project)
@@ -143,8 +145,18 @@ def _long(note: Note) -> int:
     return len(str(dict(note.words.figures)["words"]))
 
 
+def _seen(body: Body, flat: Callable[[np.ndarray], np.ndarray]) -> Polygon | MultiPolygon:
+    """A body as a view (`flat`) shows it; a scan with its dents and holes."""
+    corners, triangles = triangles_of(body)
+    points = flat(corners)
+    if body.shape is not Shape.SCAN:
+        return _outline(points)
+    each = polygons(points[triangles])
+    return union_all(each[area(each) > SPECK], grid_size=GRID).simplify(GRID)
+
+
 def _outline(points: np.ndarray) -> Polygon:
-    """The outline of a body whose corners (any number, 2; m) are seen from one side: all kinds but scans have no dents."""
+    """The outline of a body whose corners (any number, 2; m) are seen from one side, without dents."""
     found = MultiPoint(points).convex_hull
     return found if isinstance(found, Polygon) else found.buffer(1e-4)
 
