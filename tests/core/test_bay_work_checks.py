@@ -78,7 +78,7 @@ def shelf(build: Build, joint: str, beyond: float) -> Obstacle:
 def test_a_bay_in_which_all_is_well(tarn_build: Build) -> None:
     found = judged(tarn_build)
     assert [found[key].state for key in ("bay_access", "bay_order")] == [OK, OK]
-    assert found["bay_access"].margin == pytest.approx(spare(found["bay_access"]) / (2.0 * FIST))
+    assert found["bay_access"].margin == pytest.approx(spare(found["bay_access"]) / (2.0 * FIST), abs=0.006)
     assert said(found["bay_order"]) == "All 15 parts go in"
     assert not check(case_of(dataclasses.replace(tarn_build, obstacles=())))
     assert not check(case_of(tarn_build, plain=True))
@@ -90,7 +90,7 @@ def test_a_caged_joint_is_not_got_at_until_the_cage_is_off(tarn_build: Build) ->
     caged = dataclasses.replace(tarn_build, obstacles=(*tarn_build.obstacles, shelf(tarn_build, joint, 0.075)))
     result = judged(caged)["bay_access"]
     assert result.state == MARGINAL
-    found = re.match(r"At “(.+)” a hand with a .+ lacks [0-9.]+ mm, at “Cage”", said(result))
+    found = re.match(r"At “(.+)” a hand with a .+ lacks \d+ mm, at “Cage”", said(result))
     assert found
     assert "before “Cage” is in" in cured(result)
     assert tarn_build.space is not None
@@ -99,7 +99,7 @@ def test_a_caged_joint_is_not_got_at_until_the_cage_is_off(tarn_build: Build) ->
     assert result.cure is not None
     figure = dict(result.cure.figures)["spare"]
     assert isinstance(figure, Figure)
-    assert figure.value == pytest.approx(next(one.spare for one in free if one.place.name == found[1]))
+    assert figure.value == pytest.approx(next(one.spare for one in free if one.place.name == found[1]), abs=5.1e-4)
     assert judged(tarn_build)["bay_access"].state == OK
     # Taking off one of two cages does not do
     two = dataclasses.replace(caged, obstacles=(*caged.obstacles, dataclasses.replace(shelf(tarn_build, joint, 0.07), name="Second")))
@@ -112,7 +112,7 @@ def test_a_v_band_is_got_at_where_a_spanner_is_not() -> None:
     result = judged(assemble(project))["bay_access"]
     assert result.state == MARGINAL
     assert 0.0 < spare(result) < 0.01
-    assert result.margin == pytest.approx(-spare(result) / (2.0 * FIST))
+    assert result.margin == pytest.approx(-spare(result) / (2.0 * FIST), abs=0.006)
     assert cured(result).startswith("A V-band there")
     after = judged(assemble(with_changes(project, result.changes)))["bay_access"]
     assert after.state == OK

@@ -51,7 +51,7 @@ def _access(case: Case, space: Space, layout: Layout, got: Sequence[Reach]) -> C
     words: dict[str, Filling] = {
         "joint": worst.place.name,
         "tool": message(TOOLS[worst.tool]),
-        "spare": Figure(abs(worst.spare), "length"),
+        "spare": _room(abs(worst.spare)),
         "thing": _body(space, layout, worst.behind),
     }
     if not short:
@@ -83,6 +83,11 @@ def _access(case: Case, space: Space, layout: Layout, got: Sequence[Reach]) -> C
     )
 
 
+def _room(size: float) -> Figure:
+    """Room of `size` m to the millimetre: hands differ by more."""
+    return Figure(round(size, 3), "length")
+
+
 def _more(count: int, one: str, several: str) -> Filling:
     """How many there are beside the one that is said, by a template for `one` more and for `several`."""
     return "" if count < 2 else message(one) if count == 2 else message(several, count=str(count - 1))
@@ -101,9 +106,7 @@ def _banded(case: Case, space: Space, layout: Layout, worst: Reach) -> Sentence 
     found = _again(worst, reaches(space, layout, case.build.obstacles, rows))
     if found is None:
         return None
-    return message(
-        "A V-band there: a hand with a {tool} has {spare} to spare", tool=message(TOOLS[found.tool]), spare=Figure(found.spare, "length")
-    )
+    return message("A V-band there: a hand with a {tool} has {spare} to spare", tool=message(TOOLS[found.tool]), spare=_room(found.spare))
 
 
 def _with_less(case: Case, space: Space, layout: Layout, worst: Reach) -> Sentence | None:
@@ -119,7 +122,7 @@ def _with_less(case: Case, space: Space, layout: Layout, worst: Reach) -> Senten
     return message(
         "Make this joint before “{thing}” is in, and take that off to get at it: then there is {spare} to spare",
         thing=_body(space, layout, worst.behind),
-        spare=Figure(found.spare, "length"),
+        spare=_room(found.spare),
     )
 
 
