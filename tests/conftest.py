@@ -18,6 +18,7 @@ import pytest
 # Each process of the run gets a screen of its own (pytest-xvfb), so that no window takes another's focus.
 os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
+from made_bays import without_bay
 from zarvik.commands import solving as solving_commands
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
@@ -130,7 +131,7 @@ def own_language() -> Iterator[None]:
 
 @lru_cache(1)
 def _demos() -> tuple[Project, ...]:
-    return tuple(shipped.demo(name) for name in shipped.demo_names())
+    return (*(shipped.demo(name) for name in shipped.demo_names()), without_bay(shipped.demo("tarn")))
 
 
 _opened: list[tuple[Project, Result]] = []  # complete answers to documents as they were opened

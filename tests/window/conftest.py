@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from watchdog import entrances_watched
 
+from made_bays import without_bay
 from zarvik.project.document.document import Project
 from zarvik.window.app import make_window, settle
 from zarvik.window.frame.main_window import MainWindow
@@ -65,6 +66,12 @@ def open_window(qapp: QApplication, no_threads_left: None) -> Iterator[MakeWindo
     gc.collect()
     left = [w for w in qapp.topLevelWidgets() if isinstance(w, MainWindow) and w.isVisible()]
     assert not left
+
+
+@pytest.fixture(scope="session")
+def tarn(tarn: Project) -> Project:
+    """The demo in an empty engine bay: what stands in a bay, and moves, takes time of every answer and has tests of its own."""
+    return without_bay(tarn)
 
 
 @pytest.fixture

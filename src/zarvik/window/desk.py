@@ -27,6 +27,7 @@ from zarvik.project.estimates.estimates import origin, spread_of
 from zarvik.project.language.language import reason, tr
 from zarvik.project.units import rendering
 from zarvik.project.units.units import EntryError, Quantity, show, unit_of
+from zarvik.window.mailbox import Mailbox
 from zarvik.workspace.job_store import DONE, Job, JobResult
 from zarvik.workspace.jobs import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.session import Session
@@ -77,7 +78,6 @@ class Desk(QObject):
     overlay_changed = Signal()
     job_changed = Signal(object)  # a Reply of the store of jobs, the answer's apart
     compared = Signal()
-    _heard = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -89,9 +89,9 @@ class Desk(QObject):
         self.piece: str | None = None
         self._tried: tuple[Answer, str, Solved] | None = None
         session.changed = self.document_changed.emit
-        # The threads of the store only emit; Qt brings the reply over to this one.
-        session.job_changed = self._heard.emit
-        self._heard.connect(self._hear)
+        self._mail = Mailbox(self)  # from the threads of the store
+        session.job_changed = self._mail.post
+        self._mail.arrived.connect(self._hear)
         # Where benches stand: what is made in its place is dressed once, what is brought there is dressed with all that is in it again
         self.home: QWidget | None = None
         self.own_steps: Steps | None = None  # a sheet that is open has its own undo and redo

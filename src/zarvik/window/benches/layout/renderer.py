@@ -15,6 +15,7 @@ from zarvik.project.layout.layout import layout, space_of
 from zarvik.window.benches.layout.bodies import GROUND, Body, bodies_of, is_far
 from zarvik.window.benches.layout.camera import Camera
 from zarvik.window.benches.layout.scene import Scene, can_render, plain
+from zarvik.window.mailbox import Mailbox
 from zarvik.window.theme.palette import Palette
 
 SMALL = (104, 74)  # px of a small picture
@@ -84,6 +85,17 @@ class Renderer(QObject):
         self._done: tuple[View, QImage] | None = None
         self.fault = ""
         self._thread: threading.Thread | None = None
+        self._mail = Mailbox(self)
+        self._mail.arrived.connect(self._tell)
+
+    def _tell(self, found: tuple[View | Small, QImage]) -> None:
+        view, image = found
+        if self._closed:
+            return
+        if isinstance(view, Small):
+            self.small_drawn.emit(view.project, image)
+        else:
+            self.drawn.emit(view, image)
 
     def ask(self, view: View) -> None:
         """Have a view drawn; `drawn` tells."""
@@ -146,8 +158,8 @@ class Renderer(QObject):
                 elif self._wanted is None:
                     self._wanted = view if not self._closed and not view.flat else None
                 self._condition.notify_all()
-            if image is not None and not self._closed:
-                self.drawn.emit(view, image)
+            if image is not None:
+                self._mail.post((view, image))
         pen.close()
 
     def _draw_small(self, pen: _Pen, small: Small) -> None:
@@ -157,8 +169,7 @@ class Renderer(QObject):
         except Exception as error:  # as above: the words beside it say all
             self.fault = str(error) or type(error).__name__
             return
-        if not self._closed:
-            self.small_drawn.emit(small.project, image)
+        self._mail.post((small, image))
 
 
 class _Pen:
