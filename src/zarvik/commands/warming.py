@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import multiprocessing
 
 import numpy as np
 
@@ -31,8 +32,13 @@ from zarvik.project.manifold.primaries import fitted_run
 
 
 def warm() -> None:
-    """Call every kernel with what it is called with in the program: an answer, a pull, a throttle that shuts, a part beside a hot pipe, a
-    gap that is closed, a traced line, a map read by speed and by pressure ratio, a primary that is fitted, tubes through a bay, a scan."""
+    """Call every kernel with what it is called with in the program, one after the other."""
+    in_space()
+    solving()
+
+
+def solving() -> None:
+    """What an answer needs: every speed, a pull, a throttle that shuts, a map read by speed and by pressure ratio, a traced line."""
     project = shipped.demo(shipped.DEFAULT_DEMO)
     found = whole_answer(project)
     build = assemble(project)
@@ -40,16 +46,21 @@ def warm() -> None:
     cheapest(np.ones((4, 4)), (0, 0), (3, 3))
     sheet(found.build, found.solver, found.target, "corrected_speed")
     simulate_lift_off(found.solver, found.solver.full_load.states[-1], BlowOff(VALVES[0]))
-    clearances(900.0, radius=0.03, emissivity=0.8, heat=6000.0, air=330.0, convection=12.0)
-    close(start(), start().moved(0.3).bent(0.08, 0.7).moved(0.3), bore=0.05, radii=(0.075,))
     lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
-    fitted_run(project, layout(project).primaries[0].key)
-    _route()
-    # A closed scan in cells, and distances from it
+
+
+def in_space() -> None:
+    """What pipes in space need: distances from a scan, a part beside a hot pipe, a gap that is closed, a primary that is fitted, tubes
+    through a bay."""
     solid = plate(np.array([[0.0, 0.0, 0.0], [0.05, 0.0, 0.0], [0.0, 0.05, 0.0]]), 0.02)
     scanned = of_mesh("", Mesh(solid.corners, solid.triangles))
     for in_cells in (False, True):
         nearest(packed([scanned], in_cells=in_cells), 0.1, 0.1, 0.1, False, 1.0)
+    clearances(900.0, radius=0.03, emissivity=0.8, heat=6000.0, air=330.0, convection=12.0)
+    close(start(), start().moved(0.3).bent(0.08, 0.7).moved(0.3), bore=0.05, radii=(0.075,))
+    project = shipped.demo(shipped.DEFAULT_DEMO)
+    fitted_run(project, layout(project).primaries[0].key)
+    _route()
 
 
 def _route() -> None:
@@ -71,7 +82,11 @@ def _route() -> None:
 
 
 def warmed(given: argparse.Namespace) -> int:
-    """Compile everything now."""
-    warm()
+    """Compile everything now, on two cores where there are two."""
+    beside = multiprocessing.get_context("spawn").Process(target=in_space)
+    beside.start()
+    solving()
+    beside.join()
+    warm()  # what one of them needed of the other's is read, and what went wrong beside is said here
     print(tr("the solver is compiled"))
     return GOOD
