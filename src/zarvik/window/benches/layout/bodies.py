@@ -13,6 +13,7 @@ import numpy as np
 from zarvik.core.bay.build_bodies import filter_bodies
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
 from zarvik.core.bay.triangles import triangles_of
+from zarvik.core.common.identity_cache import IdentityCacheEach
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import RingMesh, skins, tube
@@ -93,7 +94,7 @@ def bodies_of(space: Space, layout: Layout, obstacles: Sequence[Obstacle] = ()) 
             if s.kind in ("gap", "hose"):
                 wider = dataclasses.replace(s, wall=0.005, length=max(s.length, 0.002))
                 shape = dataclasses.replace(part, segment=wider)
-            corners, triangles = tube([shape], sides=SIDES)
+            corners, triangles = _piece_of_tube(shape.segment, shape.first.origin.tobytes(), shape.first.axes.tobytes())
             kind = HOSE if s.kind in ("gap", "hose") else tint
             found.append(
                 Body(
@@ -110,6 +111,13 @@ def bodies_of(space: Space, layout: Layout, obstacles: Sequence[Obstacle] = ()) 
         found.append(Body("filter", *triangles_of(one), AIR))
     found += _engine(space, layout)
     return [*found, _ground(found), *_things(obstacles)]
+
+
+@lru_cache(600)
+def _piece_of_tube(segment: Segment, origin: bytes, axes: bytes) -> tuple[np.ndarray, np.ndarray]:
+    """Corners (m) and triangles of a piece that begins in a frame, as it was written: an edit leaves most pieces where they are."""
+    first = Frame(np.frombuffer(origin), np.frombuffer(axes).reshape(3, 3))
+    return tube(place_pieces([dataclasses.replace(segment, roll=0.0)], first), sides=SIDES)
 
 
 def is_far(layout: Layout, run: str, corners: np.ndarray) -> bool:
@@ -226,17 +234,24 @@ def _ring_of_rings(steps: int, sides: int) -> np.ndarray:
     return np.stack([np.column_stack([a, c, b]), np.column_stack([a, d, c])], 1).reshape(-1, 3)
 
 
+_THINGS: IdentityCacheEach[Obstacle, list[Body]] = IdentityCacheEach(400)
+
+
 def _things(obstacles: Sequence[Obstacle]) -> Iterator[Body]:
     """What stands in the bay, as it stands, and at both ends of its way where it moves."""
     for one in obstacles:
-        tint = UNKNOWN if one.kind == "unknown" or not one.sure else WALL if one.kind in WALLS else THING
-        for number, body in enumerate(one.bodies):
-            yield Body(f"{THING}:{one.id}:{number}", *triangles_of(body), tint)
-        if one.motion is not None:
-            ends = {(one.motion.low, 0.0), (one.motion.high, 1.0)} - {(0.0, 0.0)}
-            for end, pose in enumerate(sorted(ends)):
-                for number, body in enumerate(one.bodies):
-                    yield Body(f"{SWEPT}:{one.id}:{end}:{number}", *triangles_of(moved(body, *one.motion.at(*pose))), SWEPT)
+        yield from _THINGS.of(one, lambda one: list(_thing(one)))
+
+
+def _thing(one: Obstacle) -> Iterator[Body]:
+    tint = UNKNOWN if one.kind == "unknown" or not one.sure else WALL if one.kind in WALLS else THING
+    for number, body in enumerate(one.bodies):
+        yield Body(f"{THING}:{one.id}:{number}", *triangles_of(body), tint)
+    if one.motion is not None:
+        ends = {(one.motion.low, 0.0), (one.motion.high, 1.0)} - {(0.0, 0.0)}
+        for end, pose in enumerate(sorted(ends)):
+            for number, body in enumerate(one.bodies):
+                yield Body(f"{SWEPT}:{one.id}:{end}:{number}", *triangles_of(moved(body, *one.motion.at(*pose))), SWEPT)
 
 
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:
