@@ -34,11 +34,13 @@ from zarvik.project.document.parts.bay_object import BayObject
 from zarvik.project.document.parts.layout import Stock
 from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.cut_list import ordered_cut_list
+from zarvik.project.fabrication.mockup import mockups
 from zarvik.project.layout.layout import all_runs, layout, space_of
 from zarvik.project.manifold.making import blocks_used
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, radii_of, routes, stretch_of, with_route
+from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError, parse
 
 
@@ -598,3 +600,36 @@ def test_damaged_scans_are_said_in_one_sentence(tmp_path: Path, capsys: pytest.C
             except FileError as error:
                 assert f"ring.{kind}" in str(error)
     assert "Traceback" not in capsys.readouterr().err
+
+
+def test_a_bracket_holds_and_is_drilled(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """A strap as it is typed: it may touch the pipe that it holds and no other, goes into no assembly, and is drawn with its holes beside
+    the wooden turbo and the cardboard intercooler; a hole at the edge and a bracket without holes are said."""
+    project = without_bay(shipped.demo("tarn"))
+    line = layout(project).line("cold_pipe")
+    assert line is not None
+    straight = max((part for part in line.placed if not part.segment.bends), key=lambda part: part.segment.length)
+    middle, (forward, rise, _) = straight.at(0.5).origin, straight.first.along
+    under = middle + np.array([rise, -forward, 0.0]) * (0.5 * straight.segment.outside + 0.0025)
+    at = {key: f"{1e3 * value:.1f} mm" for key, value in zip(("along", "up", "out"), under, strict=True)}
+    turn = {"heading": "90 °", "pitch": f"{math.degrees(math.asin(rise)):.2f} °"}
+    size = {"length": "120 mm", "width": "30 mm", "height": "5 mm", **turn}
+    for kind, touches in (("metal", 1), ("bracket", 0), ("hanger", 0)):
+        held, key = new_object(project, kind, name="Strap", **at, **size)
+        found = near_of(space_of(held), layout(held), obstacles_of(held))
+        assert sum(one.gap < 0.005 for one in found) == touches
+    held = with_value(held, f"bay_objects.{key}.holes", "-50 0 8.5; 50 0 8.5")
+    path, goal = tmp_path / "t.zarvik.json", tmp_path / "m.svg"
+    project_file.write(held, path)
+    assert cli.main(["export", str(path), "--what", "mockup", "--out", str(goal)]) == 0
+    said = capsys.readouterr().out
+    names = [p.stem for p in tmp_path.glob("*.svg")]
+    for wanted in ("dummy-turbine", "dummy-compressor", "dummy-intercooler", "bracket-1"):
+        assert any(wanted in name for name in names), (wanted, names, said)
+    made, faults = mockups(with_value(held, f"bay_objects.{key}.holes", "-55 0 8.5; 50 0 8.5"))
+    assert not faults
+    assert any("5\N{NO-BREAK SPACE}mm from an edge" in render(words, {}) for words in made[-1].about)
+    _, faults = mockups(with_value(held, f"bay_objects.{key}.holes", ""))
+    assert "no holes yet" in faults[0]
+    with pytest.raises(EntryError):
+        with_value(held, f"bay_objects.{key}.holes", "1 2")

@@ -23,7 +23,8 @@ from zarvik.project.document.parts.layout import Stock
 from zarvik.project.edits.edits import get, with_value
 from zarvik.project.edits.piece_edits import insert_piece
 from zarvik.project.fabrication.cut_list import cut_list
-from zarvik.project.layout.layout import all_runs, segments_of
+from zarvik.project.fabrication.drawings import flanges
+from zarvik.project.layout.layout import all_runs, layout, segments_of
 from zarvik.project.manifold.primaries import fitted_run
 from zarvik.project.units.units import parse
 
@@ -251,3 +252,21 @@ def test_pieces_of_one_name_are_told_apart() -> None:
         assert len(set(labels)) == len(labels), name
         cut_from = [label for nested in found.names.values() for label in nested]
         assert set(cut_from) <= set(labels)  # what is longer than a bar is cut from two
+
+
+def test_a_flange_that_faces_down_gets_a_stand() -> None:
+    """A turbine flange square to the head: plate and side plates are drawn, their lines are on the fixture's plate in the place of posts;
+    level with it, or looking away, posts hold it."""
+    project = shipped.demo("skerry")
+    with_stand = {drawing.key: drawing for drawing in flanges(project)[0]}
+    assert {"stand-plate", "stand-side"} <= set(with_stand)
+    welded = [path for path in with_stand["fixture"].paths if path.layer == "weld"]
+    assert len(welded) == 2
+    frame = layout(project).turbos[0].gas_in
+    for path in welded:  # on the side that the gas goes to, level with the way of the gas
+        assert float((path.points[1] - path.points[0]) @ frame.along[:2]) > 0.05
+    assert len(with_stand["fixture"].notes) == 0
+    for pitch in ("0 °", "-8 °"):
+        level = {drawing.key for drawing in flanges(with_value(project, "layout.turbo.pitch", parse(pitch, "angle")))[0]}
+        assert "stand-plate" not in level
+        assert "fixture" in level

@@ -139,7 +139,7 @@ def _making(words: Words) -> None:
     """What goes to the bench and is ticked off."""
     exporting = words.add_parser("export", help=tr("write fabrication lists: cut list, bend tables"))
     exporting.add_argument("file")
-    exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "bodies", "bay"), default="cutlist")
+    exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "mockup", "bodies", "bay"), default="cutlist")
     exporting.add_argument("--run", help=tr("one pipe only: {0}, or a cylinder number for its primary").format(", ".join(RUNS)))
     exporting.add_argument("--out", metavar="FILE", help=tr("write to a file instead of standard output"))
     _force(exporting)

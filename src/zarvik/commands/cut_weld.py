@@ -17,6 +17,7 @@ from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.bay_sheets import bay_sheets
 from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.drawings import flanges, templates
+from zarvik.project.fabrication.mockup import mockups
 from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import all_runs, layout, place_of
@@ -68,6 +69,8 @@ def _drawn(project: Project, what: str, runs: tuple[str, ...], goal: Path) -> tu
     """The drawings that are asked for, and what cannot be drawn. The bay is drawn to fit a page of paper, at its true size elsewhere."""
     if what == "bay":
         return bay_sheets(project, scaled=goal.suffix.lower() == ".pdf"), ()
+    if what == "mockup":
+        return mockups(project)
     return flanges(project) if what == "flange" else templates(project, runs)
 
 

@@ -16,6 +16,7 @@ import numpy as np
 
 from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, filter_bodies, line_bodies, piece_bodies, turbo_bodies
 from zarvik.core.bay.clearance import Obstacle
+from zarvik.core.bay.kinds import KINDS
 from zarvik.core.common.identity_cache import FirstEqual, IdentityCache
 from zarvik.core.common.progress import Progress, look, unwatched
 from zarvik.core.connections.row import BANDED, FLANGED, HOSED, JOINT, SLIPPED, Row
@@ -217,7 +218,7 @@ def parts_of(
             simple = float((high - low).max()) < LARGEST
         if one.kind in UNBOLTED and simple:
             found.append(Part(f"bay:{one.id}", one.name, *_balls(one.bodies), one.bodies, own=False))
-        elif one.kind not in OPENED:
+        elif one.kind not in OPENED and not KINDS[one.kind].holds:  # a bracket comes after what it holds
             stays += (replace(body, name=one.name) for body in one.bodies)
     return found, stays
 

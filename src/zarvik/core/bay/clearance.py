@@ -29,6 +29,7 @@ INNER = 5  # balls along a filter
 GRID = 0.03  # m between two points of the skin of an intercooler or a filter
 LOOKS_ASIDE = math.cos(math.radians(30.0))  # of the way of an opening in the side of an end tank
 NEAR_ENOUGH = 0.12  # m: what comes no nearer when it moves is said as it stands still
+HELD = 0.005  # m up to which a bracket touches what it holds, or reaches into it
 GROWN = 5e-4  # m: what a hot part comes nearer by is said from here on
 FAR = 0.3  # m: nobody asks how far apart what is farther away is
 
@@ -291,8 +292,11 @@ def near(
     owners = [one for one in obstacles for _ in one.bodies]
     rows = packed([body for one in obstacles for body in one.bodies])
     found: dict[tuple[str, str], Near] = {}
+    held: set[tuple[str, str]] = set()  # a bracket may touch what it holds
 
     def add(owner: Obstacle, part: _Balls, gap: float, k: int, way: np.ndarray, *, moving: bool = False, hot: bool = False) -> None:
+        if (owner.id, part.line) in held:
+            return
         known = found.get((owner.id, part.line))
         # What stands still, and cold, is said where it makes no difference
         if gap < FAR and (known is None or gap < known.gap - (1e-4 if moving else GROWN if hot else 0.0)):
@@ -307,6 +311,9 @@ def near(
     growing = growth_of(layout, grows) if max(grows) > 0.0 else {}
     for part in _parts(layout, cooler, cleaner, blown=blown):
         for n, gap, k, way in _still(rows, len(owners), part):
+            if abs(gap) < HELD and KINDS[owners[n].kind].holds:
+                held.add((owners[n].id, part.line))
+                found.pop((owners[n].id, part.line), None)
             add(owners[n], part, gap, k, way)
         growth = growing.get(part.line)
         if growth is not None and (growth.strain > 0.0 or growth.carried.any()):

@@ -242,7 +242,7 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
     "round_clamp", its bolts `spacing` m apart on the long side, opening `bore` m, `tube` m outside. The short side of
     four bolts is taken as 0.83 of the long one, and has to be measured: common practice, no source."""
     points = inlet_holes(kind, spacing)
-    hole = 0.0105 if spacing > 0.06 else 0.0085
+    hole = bolt_hole(spacing)
     circles = [Circle(x, y, 0.5 * hole) for x, y in points]
     from shapely.geometry import MultiPoint, Point
 
@@ -263,6 +263,11 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
     return dimensioned(Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=(), about=about), points)
 
 
+def bolt_hole(spacing: float) -> float:
+    """Diameter m of the bolt holes of a turbine's flange with its bolts `spacing` m apart: of M10, or M8 where they are near."""
+    return 0.0105 if spacing > 0.06 else 0.0085
+
+
 def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:
     """Bolt holes of a turbine's flange of a `kind`, m round its middle, `spacing` m on the long side."""
     a = 0.5 * spacing
@@ -276,6 +281,17 @@ def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:
 
 
 POST = 0.00425  # m, half of the hole for the rod of a post
+
+
+def _on_posts(held: Sentence) -> tuple[Sentence, ...]:
+    return (
+        message("Head flange face down on the plate; posts hold the {held} where it is in the car", held=held),
+        message("Heights from the plate to its centre"),
+        message("A flange that is not level with the plate needs wedge washers under its nuts"),
+    )
+
+
+NO_LINES = np.zeros((0, 2, 2))
 LETTERS, WORDS = 0.004, 0.036  # m, high and at the most long: the words beside a post
 
 
@@ -293,10 +309,13 @@ def _free(x: float, y: float, circles: Sequence[Circle], notes: Sequence[Note]) 
     return next((spot for spot in spots if clear(*spot)), spots[0])
 
 
-def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], held: Sentence, title: Sentence) -> Drawing:
+def fixture(
+    key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], held: Sentence, title: Sentence, lines: np.ndarray = NO_LINES
+) -> Drawing:
     """The plate of a fixture (`key`, `title`): the head's face lies on it, its bolts go through it, and for each of the
-    `posts` (along, up, out in m) a hole under the place of what is `held`, with its height."""
-    points = [*holes(sizes), *((x, y) for x, y, _ in posts)]
+    `posts` (along, up, out in m) a hole under the place of what is `held`, with its height. `lines` (any number, 2, 2) m: where the side
+    plates of a stand are welded on."""
+    points = [*holes(sizes), *((x, y) for x, y, _ in posts), *((float(x), float(y)) for x, y in lines.reshape(-1, 2))]
     xs, ys = [p[0] for p in points], [p[1] for p in points]
     room = 0.035
     frame = np.array(
@@ -307,7 +326,7 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
             (min(xs) - room, max(ys) + room),
         ]
     )
-    paths = [Path(frame, CUT, True)]
+    paths = [Path(frame, CUT, True), *(Path(line, WELD) for line in lines)]
     line = port_line(sizes)
     for x in sizes.ports:
         paths.append(Path(line + np.array([x, 0.0]), MARK, True))
@@ -329,8 +348,7 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
     )
     about = (
         *((message(overlap, numbers=", ".join(meets)),) if meets else ()),
-        message("Head flange face down on the plate; posts hold the {held} where it is in the car", held=held),
-        message("Heights from the plate to its centre"),
+        *(_on_posts(held) if not len(lines) else (message("The stand of the {held} is welded on along both lines", held=held),)),
         message("Tack and weld on the fixture and let it cool there: welds pull a manifold by millimetres"),
     )
     return Drawing(key=key, title=title, paths=tuple(paths), circles=tuple(circles), notes=tuple(notes), about=about)

@@ -10,6 +10,7 @@ import numpy as np
 from zarvik.core.common.sentences import Fault, Figure, message
 from zarvik.core.fabrication import flange as core
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Path
+from zarvik.core.fabrication.mockup import stand_drawings, stand_for
 from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre, saddle
 from zarvik.project.connections.connection_list import connections_of, plate_of
@@ -17,6 +18,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered, piece_title
 from zarvik.project.document.places import get, run_title
 from zarvik.project.fabrication.cut_list import wall_of
+from zarvik.project.fabrication.mockup import mockups
 from zarvik.project.language.language import reason
 from zarvik.project.layout.layout import all_runs, has_pieced_primaries, head_of, layout, primary_bore, segments_of, si, space_of
 
@@ -25,7 +27,8 @@ def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
     """Every drawing of the build, flanges first, and what cannot be drawn."""
     one, faults = flanges(project)
     two, more = templates(project)
-    return [*one, *two], [*faults, *more]
+    three, others = mockups(project)
+    return [*one, *two, *three], [*faults, *more, *others]
 
 
 def templates(project: Project, runs: tuple[str, ...] = ()) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
@@ -218,7 +221,8 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     posts = _posts(project)
     if posts:
         held = message("collector outlet") if project.blower.fitted else message("turbine flange")
-        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, held, message("Fixture plate")))
+        lines, stand = _stand(project, faults)
+        found += [core.fixture("fixture", flange_sizes(project, 0), () if stand else posts, held, message("Fixture plate"), lines), *stand]
     return tuple(found), tuple(faults)
 
 
@@ -258,6 +262,25 @@ def _inlet(project: Project, bore: float) -> tuple[str, float]:
     )
     said = chosen.fit.bolts.si if chosen is not None else 0.0
     return kind, said or bore + 0.022
+
+
+def _stand(project: Project, faults: list[str]) -> tuple[np.ndarray, tuple[Drawing, ...]]:
+    """Lines (any number, 2, 2) m on the fixture's plate of the stand that holds a turbine flange which is not level with it, and its
+    plates."""
+    none = core.NO_LINES, ()
+    if project.blower.fitted or not project.manifold:
+        return none
+    bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
+    kind, spacing = _inlet(project, bore)
+    frame, holes = layout(project).turbos[0].gas_in, core.inlet_holes(kind, spacing)
+    try:
+        stand = stand_for(frame, holes, bore, head_of(project).flange)
+    except Fault as fault:
+        faults.append(reason(fault))
+        return none
+    if stand is None:
+        return none
+    return stand.lines, stand_drawings(stand, frame, holes, bore, core.bolt_hole(spacing))
 
 
 def _posts(project: Project) -> tuple[tuple[float, float, float], ...]:

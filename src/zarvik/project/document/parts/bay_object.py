@@ -188,6 +188,13 @@ _ALIGNED = Points(
     like="12 40 860 = 0 0 0; …",
     help="Three or more, in mm: where it is in the scan = where it is in the bay (along the crank, height, outwards)",
 )
+_HOLES = Points(
+    "Bracket holes",
+    fewest=1,
+    rows=12,
+    like="-35 0 8.5; 35 0 10.5",
+    help="In mm from the middle of a bracket: along its length, across, diameter",
+)
 _TAPES = Tapes(
     "Tapes to its middle", help="Three marks with their distance, or two and the height: Firewall 820; Strut tower 455; port 3 390"
 )
@@ -224,6 +231,7 @@ class BayObject(Part):
     diameter: Annotated[Quantity, _ACROSS] = _ACROSS("50 mm")
     points: Annotated[str, _POINTS] = ""
     thickness: Annotated[Quantity, _THICK] = _THICK("3 mm")
+    holes: Annotated[str, _HOLES] = ""
     pulleys: Annotated[str, _PULLEYS] = ""
     along_from: Annotated[str, _from("Along, measured from")] = ""
     up_from: Annotated[str, _from("Height, measured from")] = ""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -54,7 +54,13 @@ FIELDS = {
 MEASURED_FROM = {BOX: (*_FROM, "tapes"), CYLINDER: (*_FROM, "tapes"), MARK: (*_FROM, "tapes"), TUBE: _FROM, PLATE: _FROM, HULL: _FROM}
 MOVING = dict.fromkeys((BOX, CYLINDER, TUBE, PLATE, HULL), _MOVES)
 GROUPS = ((FIELDS, ""), (MEASURED_FROM, "Measured from other objects"), (MOVING, "Movement"))
+BRACKET = ({BOX: ("holes",)}, "To drill")
 UNITS_OF_SCANS = (("", "Scan from a file"), ("mm", "Scan in millimetres"), ("in", "Scan in inches"), ("m", "Scan in metres"))
+
+
+def _groups(one: BayObject) -> tuple[tuple[Mapping[str, tuple[str, ...]], str], ...]:
+    """Groups of entries of an object, with their headings: a bracket has holes."""
+    return (GROUPS[0], BRACKET, *GROUPS[1:]) if KINDS[one.kind].holds else GROUPS
 
 
 def row_words(one: BayObject, found: list[Near], say: Callable[..., str]) -> str:
@@ -255,7 +261,7 @@ class BayPage(QWidget):
     def _chosen(self, row: int) -> None:
         key = self.order[row] if 0 <= row < len(self.order) else ""
         one = next((one for one in self.desk.project.bay_objects if one.id == key), None)
-        shape = f"{one.id}:{one.shape}" if one is not None else ""
+        shape = f"{one.id}:{one.shape}:{KINDS[one.kind].holds}" if one is not None else ""
         self.title.setText(title(one) if one is not None else "")
         self.stands.setText(stands_words(self.desk.project, one.id, self.desk.text) if one is not None else "")
         self.stands.setVisible(bool(self.stands.text()))
@@ -273,7 +279,7 @@ class BayPage(QWidget):
         self._shown = shape
         if one is None:
             return
-        for fields, words in GROUPS:
+        for fields, words in _groups(one):
             if one.shape not in fields:
                 continue
             head = heading(tr(words)) if words else None
@@ -296,7 +302,7 @@ class BayPage(QWidget):
     def places(self) -> Iterator[str]:
         """Entries of every object."""
         for one in self.desk.project.bay_objects:
-            for fields, _ in GROUPS:
+            for fields, _ in _groups(one):
                 yield from (f"bay_objects.{one.id}.{name}" for name in fields.get(one.shape, ()))
 
     # What is done
