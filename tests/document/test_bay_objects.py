@@ -36,7 +36,7 @@ from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.cut_list import ordered_cut_list
 from zarvik.project.fabrication.mockup import mockups
 from zarvik.project.layout.layout import all_runs, layout, space_of
-from zarvik.project.manifold.making import blocks_used
+from zarvik.project.manifold.making import Kit, block_lines, blocks_used
 from zarvik.project.routing.heat import heat_gaps
 from zarvik.project.routing.primaries import laid_primaries
 from zarvik.project.routing.routes import no_way, radii_of, routes, stretch_of, with_route
@@ -265,12 +265,34 @@ def test_primaries_of_a_kit_of_blocks(tmp_path: Path, capsys: pytest.CaptureFixt
         turns = [math.degrees(piece.angle.si) for piece in primary.pieces if piece.kind == "bend"]
         assert all(length / 25.0 == pytest.approx(round(length / 25.0), abs=1e-3) for length in lengths[:-1])
         assert all(turn / 30.0 == pytest.approx(round(turn / 30.0), abs=1e-3) for turn in turns[:-1])
-        assert used.straights == sum(math.ceil(length / 25.0 - 0.01) for length in lengths)
+        assert used.straights == (sum(math.ceil(length / 25.0 - 0.01) for length in lengths),)
         assert used.curved == (sum(math.ceil(turn / 30.0 - 0.01) for turn in turns),)
-        assert f"Cylinder {used.cylinder}: {used.straights} straight, {used.curved[0]} of R 60 mm" in said
+        assert f"Cylinder {used.cylinder}: {used.straights[0]} straight, {used.curved[0]} of R 60 mm" in said
     assert "Modelling blocks" in bench_lists.cuts(ordered_cut_list(made, all_runs(made)), made)
     assert not ordered_cut_list(made, all_runs(made)).faults
     assert not blocks_used(with_value(made, "layout.fabrication.blocks", "free"))
+    # Longer blocks in the same kit replace shorter ones, as far as they go
+    long = Stock.model_validate({"id": "k3", "kind": "block", "tube": "48.3 mm", "length": "75 mm", "count": "2"})
+    more = made.model_copy(update={"stock": (*made.stock, long)})
+    for before, after in zip(blocks_used(made), blocks_used(more), strict=True):
+        assert after.straights[0] + 3 * after.straights[1] == before.straights[0]
+        threes = [
+            math.ceil(1e3 * p.length.si / 25.0 - 0.01) // 3 for p in more.primaries[before.cylinder - 1].pieces if p.kind == "straight"
+        ]
+        assert after.straights[1] == min(sum(threes), 2)
+    assert any("straight of 75\N{NO-BREAK SPACE}mm" in line for line in block_lines(more)) == any(u.straights[1] for u in blocks_used(more))
+
+
+def test_a_straight_of_blocks_by_hand() -> None:
+    """The fewest blocks, by hand: 9 steps of 25 mm are 75 + 75 + 75; with one of those left 75 + 6 × 25; 20 and 30 mm make 60 of two."""
+    kit = Kit((0.025, 0.05, 0.075), (), (0, 0, 0), ())
+    assert kit.made_of(0.225, (99, 99, 99)) == (0, 0, 3)
+    assert kit.made_of(0.225, (99, 0, 1)) == (6, 0, 1)
+    assert kit.made_of(0.175, (99, 99, 99)) == (0, 2, 1) or sum(kit.made_of(0.175, (99, 99, 99))) == 3
+    assert kit.made_of(0.030, (99, 0, 0)) == (2, 0, 0)  # the second one is cut
+    assert kit.made_of(0.225, (2, 0, 0)) == (0, 0, 3)  # none left: as many as are wanted
+    assert kit.made_of(0.0, (9, 9, 9)) == (0, 0, 0)
+    assert Kit((0.02, 0.03), (), (0, 0), ()).made_of(0.06, (9, 9)) == (0, 2)
 
 
 def placed(project: Project, name: str) -> Placed:
