@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 import argparse
-import codecs
 import importlib
-import io
 import json
-import os
 import re
 import sys
 from collections.abc import Sequence
@@ -15,84 +12,26 @@ from pathlib import Path
 from typing import Any
 
 from zarvik.commands.arguments import parser
-from zarvik.commands.output import BAD_INPUT, GOOD, not_over
+from zarvik.commands.terminal import GOOD, bad, carried_out, not_over, plain_terminal
 from zarvik.formats import atomic_writer, project_file, shipped
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import reason, tr, tr_format, use_system
-from zarvik.project.language.plain import visible
+from zarvik.project.language.language import tr, tr_format, use_system
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
     use_system()
-    _plain_terminal()
+    plain_terminal()
+    return carried_out(lambda: _told(sys.argv[1:] if arguments is None else arguments))
+
+
+def _told(arguments: Sequence[str]) -> int:
+    given = parser().parse_args(_joined(_renamed(arguments)))
     try:
-        given = parser().parse_args(_joined(_renamed(sys.argv[1:] if arguments is None else arguments)))
-    except SystemExit as leaving:
-        return int(leaving.code or 0)
-    try:
-        code = _run(given)
-        if sys.stdout is not None:  # none where it was closed: what was asked is done, and its code says how
-            sys.stdout.flush()
-        return code
-    except project_file.FileError as error:
-        return _bad(str(error))
+        return _run(given)
     except ProjectProblems as error:
-        return _bad(tr_format("the project cannot be solved: {0}", "; ".join(project_file.problem_lines(error))))
-    except BrokenPipeError:
-        # Nobody reads on: nothing more can be said, and nothing may be tried at the end either.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return BAD_INPUT
-    except OSError as error:
-        return _bad(tr_format("the output cannot be written: {0}", error.strerror))
-    except (ValueError, RecursionError) as error:
-        return _bad(reason(error))
-    except KeyboardInterrupt:
-        return 130
-
-
-_PLAIN = {
-    "\u00a0": " ",
-    "\u2212": "-",
-    "–": "-",
-    "—": "-",
-    "“": '"',
-    "”": '"',
-    "’": "'",
-    "°": " deg",
-    "³": "3",
-    "²": "2",
-    "≈": "~",
-    "±": "+/-",
-    "·": ".",
-    "×": "x",
-    "→": "->",
-    "≤": "<=",
-    "≥": ">=",
-    "…": "...",
-    "η": "eta",
-    "λ": "lambda",
-    "€": "EUR",
-    "£": "GBP",
-    "µ": "u",
-    "½": "1/2",
-    "√": "sqrt ",
-}
-
-
-def _plain_terminal() -> None:
-    """A terminal that knows fewer letters gets the nearest ones: a result with a plain hyphen is better than none."""
-
-    def nearest(error: UnicodeError) -> tuple[str, int]:
-        if not isinstance(error, UnicodeEncodeError):
-            raise error
-        return "".join(_PLAIN.get(c, "?") for c in error.object[error.start : error.end]), error.end
-
-    codecs.register_error("zarvik-nearest", nearest)
-    for stream in (sys.stdout, sys.stderr):
-        if isinstance(stream, io.TextIOWrapper) and (stream.encoding or "").lower().replace("-", "") != "utf8":
-            stream.reconfigure(errors="zarvik-nearest")
+        return bad(tr_format("the project cannot be solved: {0}", "; ".join(project_file.problem_lines(error))))
 
 
 # What commands and options were called before; understood for one more version
@@ -118,11 +57,6 @@ def _joined(words: Sequence[str]) -> list[str]:
         else:
             found.append(word)
     return found
-
-
-def _bad(text: str) -> int:
-    print(f"zarvik: {visible(text)}", file=sys.stderr)
-    return BAD_INPUT
 
 
 def _run(given: argparse.Namespace) -> int:
@@ -186,7 +120,7 @@ def _window(
     try:
         app: Any = importlib.import_module("zarvik.window.app")
     except ImportError as error:
-        return _bad(tr_format("the window needs a library that is missing: {0}. Run ./zarvik setup", error))
+        return bad(tr_format("the window needs a library that is missing: {0}. Run ./zarvik setup", error))
     options = vars(given)
     return int(
         app.run(

@@ -25,7 +25,14 @@ def main() -> int:
             opening.show(size)
             if not opening.meanwhile(lambda: [importlib.import_module(f"zarvik.{name}") for name in ("cli", "window.app")]):
                 return 0
+    if routes_a_bay(words):
+        return int(importlib.import_module("zarvik.commands.bay_routing").main(words[1:]))
     return int(importlib.import_module("zarvik.cli").main())
+
+
+def routes_a_bay(words: Sequence[str]) -> bool:
+    """Do these words lay tubes through the bay of a file? Then nothing of a project is read, which takes longer than the tubes."""
+    return words[:1] == ["route"] and not any(word.startswith(("--ru", "-h", "--h")) for word in words)
 
 
 def opens_window(words: Sequence[str]) -> bool:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import copy
 import json
+import subprocess
+import sys
 import time
 from pathlib import Path
 from typing import Any
@@ -106,6 +108,36 @@ def test_the_command_routes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) 
     assert lengths == sorted(lengths, reverse=True)
 
 
+def test_a_bay_is_routed_without_reading_a_project(tmp_path: Path) -> None:
+    """The program as it is started: the same tubes and the same words as from the whole command line, bad input with the same code, and
+    nothing of documents, answers or the window in memory."""
+    bay, whole, quick = written(tmp_path), tmp_path / "whole.json", tmp_path / "quick.json"
+    assert cli.main(["route", str(bay), str(whole), "--rounds", "1"]) == 0
+    script = "import sys; from zarvik.launch import main; code = main(); print([n for n in sys.modules if 'zarvik' in n]); sys.exit(code)"
+
+    def run(*words: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run([sys.executable, "-c", script, "route", *words], capture_output=True, text=True, check=False)
+
+    done = run(str(bay), str(quick), "--rounds", "1")
+    assert done.returncode == 0
+    assert quick.read_bytes() == whole.read_bytes()
+    read = done.stdout.splitlines()[-1]
+    for room in ("zarvik.project.document", "zarvik.core.answer", "zarvik.window", "zarvik.cli"):
+        assert room not in read
+    assert f"wrote {quick}" in done.stdout
+    for words, said in (
+        ((str(bay), str(quick)), "exists"),
+        ((str(bay),), "say where"),
+        ((str(bay), "x", "--rounds", "0"), "--rounds"),
+        ((), "required"),
+    ):
+        wrong = run(*words)
+        assert wrong.returncode == 2
+        assert said in wrong.stderr
+        assert "Traceback" not in wrong.stderr
+    assert "there is no file" in run("tarn.json", "--ru", "exhaust").stderr
+
+
 def test_the_command_says_what_it_cannot(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
     bay, out = written(tmp_path), tmp_path / "tubes.json"
     out.write_text("mine", "utf-8")
@@ -171,7 +203,7 @@ def test_tubes_are_read_and_follow_a_change(tmp_path: Path, capsys: pytest.Captu
     moved[1]["center"] = [50, 192, -100]
     assert cli.main(["route", str(written(tmp_path, obstacles=moved)), str(out), "--from", str(out), "--force"]) == 0
     assert len(capsys.readouterr().out.splitlines()) == 2
-    monkeypatch.setattr("zarvik.commands.routing.followed", lambda bay, tubes: None)
+    monkeypatch.setattr("zarvik.commands.bay_routing.followed", lambda bay, tubes: None)
     assert cli.main(["route", str(written(tmp_path, obstacles=moved)), str(out), "--from", str(out), "--force"]) == 0
     assert "new ones" in capsys.readouterr().out
 

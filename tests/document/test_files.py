@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import BaseModel
 
-from zarvik.formats import atomic_writer, map_csv, project_file, shipped
+from zarvik.formats import atomic_writer, map_csv, project_file, shipped, text_file
 from zarvik.formats.migrations import _field_names, _room_names
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
@@ -156,7 +156,7 @@ def test_unreadable_places(tmp_path: Path) -> None:
         project_file.read(binary)
     huge = tmp_path / "h"
     with huge.open("wb") as file:
-        file.truncate(project_file.LARGEST + 1)
+        file.truncate(text_file.LARGEST + 1)
     with pytest.raises(FileError, match="MB"):
         project_file.read(huge)
 

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import argparse
-import sys
-from typing import NoReturn
 
 from zarvik import __version__
-from zarvik.commands.output import BAD_INPUT
+from zarvik.commands.bay_routing import route_options
+from zarvik.commands.terminal import Parser, offer_force
 from zarvik.core.candidates.catalogue_search import RANKED
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shipped
@@ -15,19 +14,10 @@ from zarvik.project.connections.connection_list import TEMPLATES
 from zarvik.project.connections.lists import ALL_LISTS
 from zarvik.project.designs import WISHES
 from zarvik.project.document.places import RUNS
-from zarvik.project.language.language import tr, tr_format
+from zarvik.project.language.language import tr
 from zarvik.project.uncertainty.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS
 
 Words = argparse._SubParsersAction  # what `add_subparsers` gives has no public name
-
-
-class Parser(argparse.ArgumentParser):
-    """Says what is wrong in one line and leaves with the code of bad input."""
-
-    def error(self, message: str) -> NoReturn:
-        """One line instead of the whole usage."""
-        print(tr_format("zarvik: {0} (see {1} --help)", message, self.prog), file=sys.stderr)
-        raise SystemExit(BAD_INPUT)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -71,12 +61,12 @@ def _designing(words: Words) -> None:
     new.add_argument("--day", default="30 °C", help=tr("hottest day"))
     new.add_argument("--matters", choices=[key for key, _ in MATTERS], default="even")
     new.add_argument("--name", default="New build")
-    _force(new)
+    offer_force(new)
     demo = words.add_parser("demo", help=tr("open a demo project (all invented)"))
     demo.add_argument("name", nargs="?", default=shipped.DEFAULT_DEMO)
     demo.add_argument("--list", action="store_true", help=tr("list the demo projects and leave"))
     demo.add_argument("--copy", metavar="FILE", help=tr("write the demo project to a file and leave"))
-    _force(demo)
+    offer_force(demo)
     _window_options(demo)
     opened = words.add_parser("open", help=tr("open a project file in the window"))
     opened.add_argument("file")
@@ -123,7 +113,7 @@ def _searching(words: Words) -> None:
     designing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     designing.add_argument("--take", type=int, metavar="N", help=tr("write design N of the list as a project"))
     designing.add_argument("--into", metavar="FILE", help=tr("project file that --take writes"))
-    _force(designing)
+    offer_force(designing)
     ranking = words.add_parser("rank", help=tr("rank every catalogue turbo with three housings in a build"))
     ranking.add_argument("file")
     ranking.add_argument("--most", type=int, default=RANKED, help=tr("solved over the whole rev range"))
@@ -132,7 +122,7 @@ def _searching(words: Words) -> None:
     maps.add_argument("csv", help=tr("map as CSV (see docs/map-csv.md)"))
     maps.add_argument("--into", metavar="FILE", help=tr("project that gets it as a candidate"))
     maps.add_argument("--out-of", metavar="FILE", help=tr("project whose chosen map is written as CSV"))
-    _force(maps)
+    offer_force(maps)
 
 
 def _making(words: Words) -> None:
@@ -142,7 +132,7 @@ def _making(words: Words) -> None:
     exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "mockup", "bodies", "bay"), default="cutlist")
     exporting.add_argument("--run", help=tr("one pipe only: {0}, or a cylinder number for its primary").format(", ".join(RUNS)))
     exporting.add_argument("--out", metavar="FILE", help=tr("write to a file instead of standard output"))
-    _force(exporting)
+    offer_force(exporting)
     bending = words.add_parser("bends", help=tr("import a bend table (CSV: feed mm, rotation °, angle °, radius mm) into a pipe"))
     bending.add_argument("file")
     bending.add_argument("table")
@@ -151,47 +141,29 @@ def _making(words: Words) -> None:
     manifold.add_argument("file")
     manifold.add_argument("--equalise", action="store_true", help=tr("only change existing pieces"))
     manifold.add_argument("--long", help=tr("target length, as 400mm"))
-    routing = words.add_parser("route", help=tr("lay tubes through a bay: from ports to inlets, round what is in the way"))
-    routing.add_argument("file", help=tr("bay as JSON (see docs/bay-json.md), or a project with --run"))
-    routing.add_argument("out", nargs="?", default="", help=tr("tubes as JSON, or the project to write; without it ways are only listed"))
-    routing.add_argument(
-        "--run",
-        metavar="RUN",
-        default="",
-        help=tr("a run of a project through its engine bay, as exhaust; primaries; or turbo, intercooler or filter for its position"),
-    )
-    routing.add_argument("--wish", choices=("length", "bends", "loss", "fit"), help=tr("of several ways the best at this; each is solved"))
-    routing.add_argument("--rounds", type=int, default=4, help=tr("how often shorter tubes are looked for"))
-    routing.add_argument("--seconds", type=float, default=0.0, help=tr("look for so long instead"))
-    routing.add_argument("--from", dest="start", metavar="TUBES", help=tr("tubes that went before the bay was changed"))
-    routing.add_argument("--seed", type=int, default=1, help=tr("another number, other tubes"))
-    _force(routing)
+    route_options(words.add_parser("route", help=tr("lay tubes through a bay: from ports to inlets, round what is in the way")))
     standing = words.add_parser("bay", help=tr("clearances in the engine bay, how joints are got at, and the order in which parts go in"))
     standing.add_argument("file")
     standing.add_argument("--out", metavar="FILE", help=tr("write it as CSV"))
-    _force(standing)
+    offer_force(standing)
     scanning = words.add_parser("scan", help=tr("add a scan of the engine bay to a project: STL, OBJ or PLY"))
     scanning.add_argument("file")
     scanning.add_argument("scan")
     scanning.add_argument("out", nargs="?", default="", help=tr("project to write; without it what was read is only told"))
     scanning.add_argument("--unit", choices=("mm", "cm", "m", "in"), default="", help=tr("of the scan's numbers; by its size if left out"))
     scanning.add_argument("--kind", default="unknown", help=tr("what it is of, as panel or engine"))
-    _force(scanning)
+    offer_force(scanning)
     keeping = words.add_parser("joints", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))
     keeping.add_argument("file")
     keeping.add_argument("--list", choices=list(ALL_LISTS), help=tr("one list alone"))
     keeping.add_argument("--out", metavar="FILE", help=tr("write the list as CSV"))
-    _force(keeping)
+    offer_force(keeping)
     keeping.add_argument("--template", choices=list(TEMPLATES), help=tr("add the ports of a common intake manifold"))
     keeping.add_argument(
         "--say", nargs=3, action="append", metavar=("LINE", "ENTRY", "VALUE"), help=tr("set an entry of a line, as LINE state torqued")
     )
     keeping.add_argument("--add", nargs=2, metavar=("KIND", "NAME"), help=tr("add a line of your own"))
     keeping.add_argument("--remove", metavar="LINE", help=tr("remove what was entered for a line"))
-
-
-def _force(word: argparse.ArgumentParser) -> None:
-    word.add_argument("--force", action="store_true", help=tr("overwrite an existing file"))
 
 
 def _json(word: argparse.ArgumentParser) -> None:

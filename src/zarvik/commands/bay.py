@@ -7,7 +7,8 @@ import csv
 import io
 from pathlib import Path
 
-from zarvik.commands.output import FAILING, GOOD, out_file
+from zarvik.commands.output import out_file
+from zarvik.commands.terminal import FAILING, GOOD
 from zarvik.core.bay.clearance import near_of
 from zarvik.core.checks.bay import part_name
 from zarvik.formats import project_file

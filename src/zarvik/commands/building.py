@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from zarvik.commands.output import GOOD, not_over
+from zarvik.commands.terminal import GOOD, not_over
 from zarvik.formats import map_csv, project_file, shipped
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.turbo_edits import add_turbo

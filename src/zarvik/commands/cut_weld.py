@@ -6,11 +6,13 @@ import argparse
 import sys
 from pathlib import Path
 
-from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
+from zarvik.commands.output import far, out_file, run_place
+from zarvik.commands.terminal import FAILING, GOOD, not_over
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.formats.paper_stamp import stamp
+from zarvik.formats.text_file import read_text
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import with_value
@@ -77,7 +79,7 @@ def _drawn(project: Project, what: str, runs: tuple[str, ...], goal: Path) -> tu
 def bends(given: argparse.Namespace) -> int:
     """A bend table into a run."""
     project = project_file.read(given.file)
-    text = project_file.read_text(given.table, 4_000_000)
+    text = read_text(given.table, 4_000_000)
     run = run_place(project, given.run)
     changed = with_bends(project, run, bench_lists.read_bends(text))
     project_file.write(changed, given.file)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import argparse
 
 from zarvik import printing
-from zarvik.commands.output import GOOD, write_tree
+from zarvik.commands.output import write_tree
+from zarvik.commands.terminal import GOOD
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, results
 from zarvik.project.boost_control.control import control

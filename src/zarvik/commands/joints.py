@@ -6,7 +6,8 @@ import argparse
 from pathlib import Path
 
 from zarvik import printing
-from zarvik.commands.output import GOOD, out_file
+from zarvik.commands.output import out_file
+from zarvik.commands.terminal import GOOD
 from zarvik.formats import project_file
 from zarvik.project.connections.lists import as_csv, listing
 from zarvik.project.document.parts.connections import FORMER_LINES

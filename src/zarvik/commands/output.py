@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from zarvik.commands.terminal import GOOD, not_over
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.formats import atomic_writer, project_file
@@ -21,8 +22,6 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.places import RUNS
 from zarvik.project.language.language import tr_format
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
-
-GOOD, FAILING, BAD_INPUT = 0, 1, 2
 
 
 def whole_answer(project: Project) -> Answer:
@@ -41,12 +40,6 @@ def run_place(project: Project, run: str) -> str:
             tr_format("there is no pipe “{0}”: {1}, or the number of a cylinder with a primary made of pieces", run, ", ".join(RUNS))
         )
     return f"primaries.{found.id}.pieces"
-
-
-def not_over(goal: Path, *, force: bool) -> None:
-    """Raises FileError when something stands at `goal` already, unless it may be written over by `force`."""
-    if goal.exists() and not force:
-        raise project_file.FileError(tr_format("“{0}” exists: choose another name, or --force", goal))
 
 
 @contextlib.contextmanager

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from zarvik.commands.output import GOOD, not_over
+from zarvik.commands.terminal import GOOD, not_over
 from zarvik.core.bay.kinds import KINDS
 from zarvik.formats import project_file
 from zarvik.formats.atomic_writer import FileError

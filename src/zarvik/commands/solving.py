@@ -9,7 +9,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from zarvik import printing
-from zarvik.commands.output import FAILING, GOOD, whole_answer, write_tree
+from zarvik.commands.output import whole_answer, write_tree
+from zarvik.commands.terminal import FAILING, GOOD
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer

@@ -6,7 +6,8 @@ import argparse
 from pathlib import Path
 
 from zarvik import printing
-from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
+from zarvik.commands.output import far, write_tree
+from zarvik.commands.terminal import FAILING, GOOD, not_over
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import MOST, Evaluated, evaluate, pulleys, with_spool_times
 from zarvik.formats import project_file, results, shipped

@@ -7,7 +7,8 @@ import multiprocessing
 
 import numpy as np
 
-from zarvik.commands.output import GOOD, whole_answer
+from zarvik.commands.output import whole_answer
+from zarvik.commands.terminal import GOOD
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.blow_off.throttle_closing import simulate_lift_off
 from zarvik.core.blow_off.valve import VALVES, BlowOff

@@ -15,7 +15,7 @@ from zarvik.core.routing.bay import MOST_BENDS, Bay, End, Tube
 from zarvik.core.solids.bodies import Body, Shape, axes_along, rows_of
 from zarvik.core.solids.distance import SKIP, nearest
 from zarvik.formats.atomic_writer import FileError
-from zarvik.formats.project_file import read_text
+from zarvik.formats.text_file import read_text
 from zarvik.project.language.language import tr_format
 
 Model = TypeVar("Model", bound=BaseModel)

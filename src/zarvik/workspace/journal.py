@@ -19,6 +19,7 @@ from pathlib import Path
 
 from zarvik.formats import atomic_writer, kept_designs, project_file
 from zarvik.formats.atomic_writer import Mark
+from zarvik.formats.text_file import LARGEST
 from zarvik.project.document.document import Project
 from zarvik.workspace.folders import state_folder
 from zarvik.workspace.latest_request import LatestRequest
@@ -216,7 +217,7 @@ _UNREADABLE = (OSError, ValueError, KeyError, TypeError, OverflowError, Recursio
 
 
 def _read(file: Path) -> UnsavedState:
-    if not file.is_file() or file.stat().st_size > 2 * project_file.LARGEST:
+    if not file.is_file() or file.stat().st_size > 2 * LARGEST:
         raise ValueError("no journal")
     tree = json.loads(file.read_text("utf-8"))
     project = project_file.loads(json.dumps(tree["document"]), "the journal")
