@@ -7,6 +7,7 @@ import re
 from pathlib import Path
 
 import numpy as np
+import pytest
 import trimesh
 from driving import pause
 from PySide6.QtCore import Qt
@@ -15,7 +16,7 @@ from PySide6.QtTest import QTest
 
 from conftest import MakeWindow
 from made_bays import tarn_in_its_bay, without_bay
-from zarvik.formats import shipped
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.parts.layout import Stock
 from zarvik.project.edits.edits import completed, with_value
 from zarvik.project.units.units import parse
@@ -210,6 +211,48 @@ def test_a_scan_comes_into_the_bay(open_window: MakeWindow, tmp_path: Path) -> N
     page.ask_scan(path=str(tmp_path / "words.ply"))
     assert settle(window)
     assert page.list.count() == 0
+
+
+def test_a_scan_is_drawn_in_full(open_window: MakeWindow, tmp_path: Path) -> None:
+    """Of 81,920 triangles of a ball 20,000 are kept, and all are drawn while the picture stands, where the object stands, turned and moved;
+    after opening too, where the file lies beside the project; another file of that name is not taken for it."""
+    ball = trimesh.creation.icosphere(subdivisions=6, radius=120.0)
+    ball.export(tmp_path / "ball.stl")
+    own = tmp_path / "p.zarvik.json"
+    window = open_window(without_bay(shipped.demo("tarn")))
+    bench, page = page_of(window)
+    page.ask_scan("mm", str(tmp_path / "ball.stl"))
+    wait_for(window, lambda: bench.view.scans)
+    assert "change" not in window.notice.text()
+
+    def drawn(bench: LayoutBench) -> tuple[np.ndarray, int]:
+        body = next(body for body in bench.view.bodies if body.whole is not None)
+        corners, triangles = body.fine()
+        assert len(body.coarse()[1]) <= 20_000
+        return corners, len(triangles)
+
+    corners, count = drawn(bench)
+    assert count == len(ball.faces)
+    key = window.session.project.bay_objects[0].id
+    for place, kind, text in (("along", "length", "-310 mm"), ("heading", "angle", "35 °")):
+        window.desk.change("Place", with_value(window.desk.project, f"bay_objects.{key}.{place}", parse(text, kind)))
+    assert settle(window)
+    corners, _ = drawn(bench)
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    assert 0.5 * (low + high) == pytest.approx([-0.31, 0.0, 0.0], abs=2e-3)
+    assert high - low == pytest.approx([0.24] * 3, abs=2e-3)
+    project_file.write(window.session.project, own)
+    again = open_window(project_file.read(own), own)
+    bench, _ = page_of(again)
+    wait_for(again, lambda: bench.view.scans)
+    assert drawn(bench)[1] == len(ball.faces)
+    trimesh.creation.box([240.0, 100.0, 240.0]).export(tmp_path / "ball.stl")
+    other = open_window(project_file.read(own), own)
+    bench, _ = page_of(other)
+    assert settle(other)
+    pause(300)
+    assert not bench.view.scans
+    assert all(body.whole is None for body in bench.view.bodies)
 
 
 def test_what_is_wrong_with_a_place_is_said_beside_it(open_window: MakeWindow) -> None:

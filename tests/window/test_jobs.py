@@ -23,7 +23,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.workspace import settings
-from zarvik.workspace.job_store import Job, JobProgress
+from zarvik.workspace.job_store import DONE, Job, JobProgress
 
 
 def test_searching_the_catalogue(window: MainWindow) -> None:
@@ -373,3 +373,22 @@ def test_what_is_on_the_screen_is_the_document(open_window: Callable[..., MainWi
                     assert shown.quantity == now, (entry.key, place)
                 elif isinstance(now, str) and hasattr(shown, "text"):
                     assert shown.text() == now, (entry.key, place)
+
+
+def test_the_end_of_a_job_is_news_once(window: MainWindow) -> None:
+    """How far a job was is heard late, when it has ended already: what it found is taken once, and asked again it is news again."""
+    heard = []
+    window.desk.job_changed.connect(lambda reply: heard.append(reply.state) if reply.key == "of this test" else None)
+
+    def work(watch: JobProgress) -> int:
+        for n in range(40):
+            watch._told = 0.0  # every step is told
+            watch(n / 40)
+        return 7
+
+    job = Job("of this test", object(), work, lane="work", title="Work")
+    for times in (1, 2):
+        window.desk.ask(job, again=True)
+        assert wait_for(lambda times=times: heard.count(DONE) >= times)
+        pause(50)
+        assert heard.count(DONE) == times

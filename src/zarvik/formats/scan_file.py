@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from zarvik.core.bay.scan import Scan, scan
+from zarvik.core.bay.scan import Scan, scan, whole
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.formats.atomic_writer import FileError
@@ -25,16 +25,7 @@ def read_scan(path: Path | str, *, unit: str = "", progress: Progress = unwatche
     """The scan in a file, in metres and with as many triangles as are kept. `unit`: what its numbers are (mm, cm, m, in); empty: the
     likely one. Raises FileError with what is wrong."""
     path = Path(path)
-    if path.suffix.lower() not in KINDS:
-        raise FileError(tr_format("“{0}” is no scan: STL, OBJ and PLY files are read", path.name))
-    try:
-        if not path.is_file():
-            raise FileError(tr_format("there is no file “{0}”", path))
-        if path.stat().st_size > LARGEST:
-            raise FileError(tr_format("“{0}” is larger than {1:.0f} MB", path.name, LARGEST / 1e6))
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
+    data = _bytes(path)
     progress(0.05)
     corners, triangles = _triangles(data, path)
     progress(0.4)
@@ -42,6 +33,29 @@ def read_scan(path: Path | str, *, unit: str = "", progress: Progress = unwatche
         return scan(corners, triangles, unit=unit, progress=lambda share: progress(0.4 + 0.6 * share))
     except Fault as fault:
         raise FileError(tr_format("“{0}”: {1}", path.name, reason(fault))) from None
+
+
+def whole_scan(path: Path, kept: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """All corners (any number, 3) m and triangles of the scan in a file, of which these corners m were `kept`. Raises FileError, also where
+    it is another scan by now."""
+    try:
+        return whole(*_triangles(_bytes(path), path), kept)
+    except (Fault, ValueError, IndexError) as fault:
+        raise FileError(tr_format("“{0}”: {1}", path.name, reason(fault))) from None
+
+
+def _bytes(path: Path) -> bytes:
+    """What a file holds; raises FileError."""
+    if path.suffix.lower() not in KINDS:
+        raise FileError(tr_format("“{0}” is no scan: STL, OBJ and PLY files are read", path.name))
+    try:
+        if not path.is_file():
+            raise FileError(tr_format("there is no file “{0}”", path))
+        if path.stat().st_size > LARGEST:
+            raise FileError(tr_format("“{0}” is larger than {1:.0f} MB", path.name, LARGEST / 1e6))
+        return path.read_bytes()
+    except OSError as error:
+        raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
 
 
 def _triangles(data: bytes, path: Path) -> tuple[np.ndarray, np.ndarray]:

@@ -3,11 +3,14 @@ in this build."""
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import importlib
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+
+import numpy as np
 
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
@@ -27,7 +30,7 @@ from zarvik.core.radiator.water_heat import sustained_share
 from zarvik.core.recommendations import Recommendation, needs
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import atomic_writer, shipped
-from zarvik.formats.scan_file import scan_words, with_scan
+from zarvik.formats.scan_file import scan_words, whole_scan, with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.assembly.problems import ProjectProblems
 from zarvik.project.assembly.stages import ComparisonBasis, asked_of
@@ -38,6 +41,7 @@ from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import with_changes
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document.document import Project
+from zarvik.project.document.parts.bay_object import skin_of
 from zarvik.project.document.parts.decision import Decision
 from zarvik.project.document.places import run_title
 from zarvik.project.engine.diesel_pump import settings
@@ -71,6 +75,7 @@ PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
 BAY, ROUTE, SCAN, WORK, WAYS, CLOCK = "bay", "route", "scan", "bay_work", "ways", "clock"
+WHOLE_SCANS = "whole_scans"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED, SHARES = "named", "fit", "needed", "shares"
 
@@ -415,6 +420,22 @@ def scan_of(project: Project, path: str, unit: str) -> Job:
         return changed, scan_words(found)
 
     return Job(SCAN, (project, path, unit), work, lane="work", title="Reading a scan")
+
+
+def whole_scans_of(rows: tuple[tuple[str, str, float, str], ...]) -> Job:
+    """All triangles of scans whose files are there, to be drawn: the key of each object, its file and the s
+    at which that was written, and what was kept of it (`skin_text`).
+    Where a file cannot be read, or is another scan by now, what was kept is drawn."""
+
+    def work(watch: JobProgress) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+        found = {}
+        for number, (key, path, _, skin) in enumerate(rows):
+            watch(number / len(rows))
+            with contextlib.suppress(atomic_writer.FileError):
+                found[key] = whole_scan(Path(path), skin_of(skin)[0].corners)
+        return found
+
+    return Job(WHOLE_SCANS, rows, work, lane="work")
 
 
 def route_of(project: Project, run: str) -> Job:

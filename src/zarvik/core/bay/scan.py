@@ -20,6 +20,7 @@ SELDOM = {"mm": 0.0, "m": 0.0, "in": 0.3, "cm": 0.7}  # by how much less likely 
 MOST = 20_000  # triangles that are kept
 PATIENT = 5  # of the simplification's own scale: 7 is quickest, and leaves edges by several mm
 ASKED = 20_000  # corners of which the distance from what is kept is measured
+OTHER = 0.02  # of its size: a scan that differs by more from what was kept of it is another one
 GRAIN = 1e-5  # of a file's size: corners that are nearer are one
 
 
@@ -88,6 +89,18 @@ def scan(corners: np.ndarray, triangles: np.ndarray, *, unit: str = "", progress
     place_of[left] = np.arange(len(left))
     mesh = Mesh(places[left], place_of[kept])
     return Scan(mesh, len(triangles), without, _beside(mesh, before), unit, tuple(size * UNITS[unit]), mesh.closed)
+
+
+def whole(corners: np.ndarray, triangles: np.ndarray, kept: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """All of a scan, to be drawn: its `corners` (any number, 3) of an unknown unit, in m, and those of its `triangles` that have an area.
+    `kept`: corners m of what was kept of it, by which the unit is known. Raises Fault where it is another scan."""
+    size, wanted = np.ptp(corners[np.unique(triangles)], axis=0), np.ptp(kept, axis=0)
+    longest = float(size.max())
+    unit = min(UNITS.values(), key=lambda unit: abs(math.log(max(longest, 1e-12) * unit / float(wanted.max()))))
+    if float(np.abs(size * unit - wanted).max()) > OTHER * float(wanted.max()):
+        raise Fault("another scan than the one that was imported")
+    places, left = merged(np.asarray(corners, np.float64), np.asarray(triangles, np.int64), GRAIN * longest)
+    return places * unit, left
 
 
 def _beside(mesh: Mesh, corners: np.ndarray) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QListWidget, QMenu, QToolButton, QVBoxLayout, QWidget
@@ -110,6 +111,7 @@ class BayPage(QWidget):
         super().__init__(parent)
         self.desk = desk
         self.found: list[Near] = []
+        self.folders: list[Path] = []  # where scans were imported from
         self.order: list[str] = []  # keys of the objects as they are listed
         self.forms: list[Form] = []
         self._shown = ""
@@ -322,6 +324,7 @@ class BayPage(QWidget):
         if path is None:
             path, _ = QFileDialog.getOpenFileName(self, tr("Import a scan"), "", tr("Scans (*.stl *.obj *.ply)"))
         if path:
+            self.folders.append(Path(path).parent)
             self.desk.ask(scan_of(self.desk.project, path, unit), again=True)
 
     def add_ready(self, bay: str) -> None:

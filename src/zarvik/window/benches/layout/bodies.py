@@ -2,27 +2,32 @@
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 
 from zarvik.core.bay.build_bodies import filter_bodies
 from zarvik.core.bay.clearance import Obstacle, cooler_frame
+from zarvik.core.bay.scan import Alignment, aligned
 from zarvik.core.bay.triangles import triangles_of
-from zarvik.core.common.identity_cache import IdentityCacheEach
+from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
+from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.bodies import BLOCK, COMPRESSOR_SCROLL, HEAD_DEEP, HEAD_HIGH, HEAD_LOW, TURBINE_SCROLL, TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import RingMesh, skins, tube
 from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, place_pieces
 from zarvik.core.solids.bodies import moved
+from zarvik.project.document.parts.bay_object import BayObject, skin_of
 from zarvik.window.theme.palette import between, current
 
 BETWEEN, BELOW = 0.1, 0.05  # m between the lines of the ground, how far below everything it lies
+PAIRS = 200  # corners of a scan by which it is known where it stands
 SIDES = 24  # round a tube
 COARSE_SIDES, COARSE_ARC = 14, math.radians(14.0)  # round a tube, and of a bend between two rings, while everything turns
 NEAR_ENGINE = 1.3  # m from the ports, in which the ground is drawn
@@ -39,9 +44,23 @@ EDGES = np.array([(0, 1), (2, 3), (4, 5), (6, 7), (0, 2), (1, 3), (4, 6), (5, 7)
 
 
 @dataclass(frozen=True, eq=False)
+class WholeScan:
+    """All `corners` (any number, 3) m and `triangles` of a scan by itself, and how it stands in the bay."""
+
+    corners: np.ndarray
+    triangles: np.ndarray
+    stands: Alignment
+
+    @property
+    def placed(self) -> tuple[np.ndarray, np.ndarray]:
+        """Corners where they stand, m, and triangles."""
+        return self.stands(self.corners), self.triangles
+
+
+@dataclass(frozen=True, eq=False)
 class Body:
     """A body: `key` (the piece's, or of a part), its corners (m) and triangles (of the ground lines, two corners each), what it is
-    coloured by, its run; `piece`: can be chosen; `tubing`: the piece of tube that it is."""
+    coloured by, its run; `piece`: can be chosen; `tubing`: the piece of tube that it is; `whole`: all of a scan."""
 
     key: str
     corners: np.ndarray
@@ -50,6 +69,11 @@ class Body:
     run: str = ""
     piece: bool = False
     tubing: Placed | None = None
+    whole: WholeScan | None = None
+
+    def fine(self) -> tuple[np.ndarray, np.ndarray]:
+        """Corners (m) and triangles, or lines, of a picture that stands: all that was scanned where its file is there."""
+        return (self.corners, self.triangles) if self.whole is None else self.whole.placed
 
     def coarse(self) -> tuple[np.ndarray, np.ndarray]:
         """Corners (m) and triangles, or lines, while everything turns: an eighth of the triangles of a bend."""
@@ -241,6 +265,31 @@ def _things(obstacles: Sequence[Obstacle]) -> Iterator[Body]:
     """What stands in the bay, as it stands, and at both ends of its way where it moves."""
     for one in obstacles:
         yield from _THINGS.of(one, lambda one: list(_thing(one)))
+
+
+_WHOLE: IdentityCache[Body] = IdentityCache(12)
+
+
+def with_whole(bodies: list[Body], objects: Sequence[BayObject], scans: Mapping[str, tuple[np.ndarray, np.ndarray]]) -> list[Body]:
+    """The `bodies` with all triangles of those scans among the `objects` of which they were read: corners m and triangles by their keys."""
+    found = {body.key: number for number, body in enumerate(bodies)}
+    made = list(bodies)
+    for one in objects:
+        number = found.get(f"{THING}:{one.id}:0")
+        if one.id not in scans or number is None or not one.skin:
+            continue
+        made[number] = _WHOLE.of((made[number], scans[one.id], one.skin), partial(_whole, made[number], one.skin, scans[one.id]))
+    return made
+
+
+def _whole(body: Body, skin: str, scan: tuple[np.ndarray, np.ndarray]) -> Body:
+    """A body with all triangles of its `scan`, where the part that was kept of it (`skin`) stands."""
+    kept = skin_of(skin)[0].corners
+    some = slice(None, None, max(len(kept) // PAIRS, 1))
+    if kept.shape == body.corners.shape:
+        with contextlib.suppress(Fault):  # on a line nobody sees how it is turned
+            return dataclasses.replace(body, whole=WholeScan(*scan, aligned(kept[some], body.corners[some])))
+    return body
 
 
 def _thing(one: Obstacle) -> Iterator[Body]:

@@ -163,7 +163,8 @@ class Scene:
             self.renderer.RemoveActor(actors.pop(key)[1])
         for key, body in wanted.items():
             kept = actors.get(key)
-            if kept is not None and kept[0].corners.shape == body.corners.shape and np.array_equal(kept[0].corners, body.corners):
+            same = kept is not None and kept[0].corners.shape == body.corners.shape and kept[0].whole is body.whole
+            if kept is not None and same and np.array_equal(kept[0].corners, body.corners):
                 actors[key] = (body, kept[1], kept[2])
                 continue
             if kept is not None:
@@ -174,7 +175,7 @@ class Scene:
                 actor.SetMapper(mapper)
                 actor.SetVisibility(fine is self.shown)
                 self.renderer.AddActor(actor)
-            mapper.SetInputData(_mesh(*((body.corners, body.triangles) if fine else body.coarse())))
+            mapper.SetInputData(_mesh(*(body.fine() if fine else body.coarse())))
             actors[key] = (body, actor, mapper)
 
     @staticmethod

@@ -34,7 +34,7 @@ from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
 from zarvik.window.theme.style import Pages
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
-from zarvik.workspace.jobs import FIT, PRIMARIES, fit_of, primaries_of
+from zarvik.workspace.jobs import FIT, PRIMARIES, WHOLE_SCANS, fit_of, primaries_of, whole_scans_of
 
 PIECES, PLACES, HEAD, MAKING, BAY = "pieces", "places", "head", "making", "bay"
 PAGES = {PIECES: "Pieces", PLACES: "Positions", HEAD: "Head", MAKING: "Build", BAY: "Bay"}
@@ -225,6 +225,7 @@ class LayoutBench(Bench):
             form.refresh()
         if self.bay is not None:
             self.bay.refresh()
+        self._ask_whole()
         self.headline.setText(show.headline(space, layout, self.desk.text))
         self.equal.setEnabled(bool(layout.primaries))
         self._rows_that_count()
@@ -498,6 +499,18 @@ class LayoutBench(Bench):
         self.desk.ask(primaries_of(self.desk.project, lay=lay), again=True)
         self._busy(True)
 
+    def _ask_whole(self) -> None:
+        """Have all triangles of the scans read whose files lie beside the project, or where they were imported from."""
+        own = self.desk.session.path
+        folders = [*(self.bay.folders if self.bay is not None else ()), *([own.parent] if own is not None else [])]
+        rows = []
+        for one in self.desk.project.bay_objects:
+            path = next((folder / one.file for folder in folders if one.file and (folder / one.file).is_file()), None)
+            if one.skin and path is not None:
+                rows.append((one.id, str(path), path.stat().st_mtime, one.skin))
+        if rows:
+            self.desk.ask(whole_scans_of(tuple(rows)))
+
     def _busy(self, busy: bool) -> None:
         cast = has_cast_manifold(self.desk.project)
         self.lay.setEnabled(not busy and not cast)
@@ -506,6 +519,8 @@ class LayoutBench(Bench):
     def _hear(self, reply: JobResult) -> None:
         if reply.key == FIT and reply.state == DONE:
             self._fitted(reply)
+        if reply.key == WHOLE_SCANS and reply.state == DONE:
+            self.view.take_scans(reply.value)
         if reply.key != PRIMARIES or self._asked is None or reply.state not in (DONE, FAILED, CANCELLED):
             return
         asked, self._asked = self._asked, None

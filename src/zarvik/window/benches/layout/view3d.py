@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
@@ -21,7 +22,7 @@ from zarvik.project.layout.layout import space_of
 from zarvik.project.manifold.making import fabrication_steps
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
-from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours, is_far
+from zarvik.window.benches.layout.bodies import GROUND, SEEN_THROUGH, THING, Body, bodies_of, colours, is_far, with_whole
 from zarvik.window.benches.layout.camera import STEP, VIEWS, Camera
 from zarvik.window.benches.layout.measuring import place_at
 from zarvik.window.benches.layout.parts import ALONG, OUT, PARTS, UP, WAYS, part_at, part_handles, parts_of
@@ -63,6 +64,7 @@ class LayoutView(QWidget):
         self.cut: float | None = None  # m towards who looks from where everything is cut away
         self.part = ""  # the part that is chosen, with an arrow each way
         self.obstacles: tuple[Obstacle, ...] = ()
+        self.scans: Mapping[str, tuple[np.ndarray, np.ndarray]] = {}  # all of what was scanned, where the files are there
         self.near: list[Near] = []  # what is too near to what stands in the bay
         self.moves: dict[str, np.ndarray | None] = {}  # what is moved, and where to
         self.spot: tuple[np.ndarray, str] | None = None  # a place that is pointed at, and words
@@ -95,10 +97,16 @@ class LayoutView(QWidget):
         if (space is not self.space and space != self.space) or things is not self.obstacles:
             self.moves, self.spot, self.tape = {}, None, None if self.tape is None else []
             self.space, self.layout_, self.obstacles = space, laid(project), things
-            self.bodies = bodies_of(space, self.layout_, things)
+            self.bodies = with_whole(bodies_of(space, self.layout_, things), project.bay_objects, self.scans)
             self.near = [one for one in self.near if one.obstacle in things]
         if not self._fitted and self.isVisible():
             self.see_all()
+        self._changed()
+
+    def take_scans(self, scans: Mapping[str, tuple[np.ndarray, np.ndarray]]) -> None:
+        """Draw all triangles of these scans (corners m and triangles by the keys of their objects) from now on."""
+        self.scans = scans
+        self.bodies = with_whole(self.bodies, self.desk.project.bay_objects, scans)
         self._changed()
 
     def take_ahead(self) -> bool:
