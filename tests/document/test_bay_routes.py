@@ -26,11 +26,11 @@ from zarvik.formats import project_file, shipped
 from zarvik.formats.bench_files import bay_bodies
 from zarvik.formats.scan_file import with_scan
 from zarvik.project.assembly.assemble import assemble
-from zarvik.project.bay.objects import obstacles_of
+from zarvik.project.bay.objects import new_object, obstacles_of
 from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.bay_sheets import bay_sheets, corners_of
 from zarvik.project.layout.layout import layout, space_of
-from zarvik.project.routing.alternatives import WISHES, alternatives, chosen, primary_alternatives, words_of
+from zarvik.project.routing.alternatives import WISHES, alternatives, chosen, primary_alternatives, tried, words_of
 from zarvik.project.routing.clocking import clocked, drained
 from zarvik.project.units.units import parse
 
@@ -197,3 +197,25 @@ def test_a_scan_on_paper_keeps_its_dents_and_holes(tmp_path: Path) -> None:
         seen.append([any(found == pytest.approx(wanted, rel=0.01) for found in areas) for wanted in (outer, hole, beside)])
         assert "1" in [dict(note.words.figures)["words"] for note in sheet.notes]
     assert sorted(seen) == [[False, False, True], [False, False, True], [True, True, False]]
+
+
+def test_a_way_says_what_its_heat_harms() -> None:
+    """A brake line beside the exhaust: far off nothing is said, within a hand that it needs a shield, at the pipe that it is too hot even
+    behind one; bare metal minds nothing. Common practice, no source."""
+    project = without_bay(shipped.demo("tarn"))
+    line = layout(project).line("exhaust")
+    assert line is not None
+    straight = max((part for part in line.placed if not part.segment.bends), key=lambda part: part.segment.length)
+    middle, across = straight.at(0.5).origin, straight.first.axes[:, 0]
+
+    def said(kind: str, gap: float) -> str:
+        place = middle + across * (0.5 * straight.segment.outside + gap + 0.005)
+        at = {key: f"{1e3 * value:.1f} mm" for key, value in zip(("along", "up", "out"), place, strict=True)}
+        size = dict.fromkeys(("length", "width", "height"), "10 mm")
+        beside, _ = new_object(project, kind, name="Brake line", measured="tape", **at, **size)
+        return words_of(beside, tried(beside, "exhaust", (2.0,), 2))
+
+    assert "Brake" not in said("line", 0.5)
+    assert "a heat shield for “Brake line”" in said("line", 0.08)
+    assert "too hot for “Brake line”" in said("line", 0.006)
+    assert "Brake" not in said("metal", 0.006)

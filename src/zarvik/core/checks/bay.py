@@ -166,14 +166,27 @@ def gaps_kept(one: Near, pieces: HotGaps) -> tuple[float, float] | None:
     return max(gaps[index] for gaps in candidates)
 
 
+def hottest_of(found: Sequence[Near], pieces: HotGaps) -> tuple[Near, float, float] | None:
+    """Of places where parts come near what stands in the bay that at which heat does most harm, with the gaps m that are needed there, bare
+    and behind a shield; None where nothing minds. `pieces`: what hot pieces ask for."""
+    asked = [(one, *gaps) for one in found if (gaps := gaps_kept(one, pieces)) is not None]
+    return min(asked, key=lambda one: (one[0].gap - one[0].obstacle.slack) / one[1], default=None)
+
+
+def heat_state(one: Near, bare: float, behind: float) -> str:
+    """OK where a place keeps its gap `bare`, MARGINAL where it does `behind` a shield, else FAILS; gaps in m."""
+    left = one.gap - one.obstacle.slack
+    return OK if left >= bare else MARGINAL if left >= behind else FAILS
+
+
 def _heat(name, found: Sequence[Near], pieces: HotGaps) -> CheckResult:  # type: ignore[no-untyped-def]
     """The part that is nearest to what its heat spoils."""
-    asked = [(one, gaps) for one in found if (gaps := gaps_kept(one, pieces)) is not None]
-    if not asked:
+    hottest = hottest_of(found, pieces)
+    if hottest is None:
         return HEAT_CHECK.check_result(message("Nothing that minds heat is near the hot side"), state=OK)
-    worst, (bare, behind) = min(asked, key=lambda pair: (pair[0].gap - pair[0].obstacle.slack) / pair[1][0])
+    worst, bare, behind = hottest
     left = worst.gap - worst.obstacle.slack
-    state = OK if left >= bare else MARGINAL if left >= behind else FAILS
+    state = heat_state(*hottest)
     return HEAT_CHECK.check_result(
         message(
             "“{thing}” is {gap} from “{part}”: it needs {bare}, or {behind} behind a shield",

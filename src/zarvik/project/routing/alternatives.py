@@ -10,7 +10,11 @@ from dataclasses import dataclass
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.bay.assembly import Disassembly, Part, parts_of
+from zarvik.core.bay.clearance import near_of
+from zarvik.core.checks.bay import heat_state, hottest_of
 from zarvik.core.common.progress import Progress, part, unwatched
+from zarvik.core.heat.hot_parts import hot_gaps
+from zarvik.core.limits.limits import MARGINAL, OK
 from zarvik.core.routing.search import Router
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import obstacles_of
@@ -53,7 +57,7 @@ class Alternative:
     """A `project` with a way of a run, or with all primaries: its `length` m (the longest of several, `shortest` the shortest), how many
     `bends`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many `pulls` it goes in (`NO_WAY`: not at
     all); what it is best at (`wishes`, keys of `WISHES`); `title`: what it is called, where it has a name; `marks`: where a pipe of the
-    stock is sawn for it."""
+    stock is sawn for it; `heated`: what its heat harms, and whether a shield would do (`shielded`)."""
 
     project: Project
     length: float
@@ -65,6 +69,8 @@ class Alternative:
     wishes: tuple[str, ...] = ()
     title: str = ""
     marks: tuple[str, ...] = ()
+    heated: str = ""
+    shielded: bool = True
 
 
 Show = Callable[[tuple[Alternative, ...]], None]  # what is told of those that are known so far
@@ -153,7 +159,8 @@ def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> A
     """A way of a run, all primaries, or all that leads to something (a key of `POSITIONS`), of these `lengths` m and so many bends, solved
     and put in."""
     build = assemble(project)
-    point = prepare(build).at(build.target.speed)
+    solver = prepare(build)
+    point = solver.at(build.target.speed)
     solved = point.closure.solved
     space, there, obstacles, rows = space_of(project), layout(project), obstacles_of(project), connections_of(project)
     parts, fixed = parts_of(space, there, obstacles, rows, {})
@@ -164,7 +171,14 @@ def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> A
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
     sections = SECTIONS.get(run, (run,))
     loss, power = (sum(point.drop(one) for one in sections), point.power) if solved else (float("nan"), float("nan"))
-    return Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
+    found = Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
+    if not (solved and obstacles and point.stretches):
+        return found
+    hottest = hottest_of(near_of(space, there, obstacles), hot_gaps(solver, build.fittings, [point]))
+    state = OK if hottest is None else heat_state(*hottest)
+    if hottest is None or state == OK:
+        return found
+    return dataclasses.replace(found, heated=hottest[0].obstacle.name, shielded=state == MARGINAL)
 
 
 def _is_of(part: Part, run: str) -> bool:
@@ -200,6 +214,9 @@ def words_of(project: Project, one: Alternative, *, marked: bool = True) -> str:
         words = tr_format("{0}: {1}, {2} of tube, {3} bends, loss {4}", one.title, power, length, one.bends, loss)
     if fit:
         words += ", " + fit
+    if one.heated:
+        shield, hot = "a heat shield for “{0}”", "too hot for “{0}”"
+        words += ", " + tr_format(shield if one.shielded else hot, one.heated)
     if one.marks and marked:
         words += "; " + "; ".join(one.marks)
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")

@@ -491,8 +491,14 @@ class LayoutView(QWidget):
             painter.setPen(QPen(QColor(p.soft), 1.6))
             painter.drawLine(origin, tip)
             if math.hypot(x, y) > 0.3:
-                painter.setPen(QColor(p.soft))
                 room = QRectF(tip.x() + 12.0 * x - 24, tip.y() - 12.0 * y - 8, 48, 16)
+                wide = painter.fontMetrics().horizontalAdvance(words) + 8.0
+                ground = QColor(p.raised)
+                ground.setAlphaF(0.8)  # whatever dark thing stands behind them
+                painter.setBrush(ground)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.drawRoundedRect(QRectF(room.center().x() - 0.5 * wide, room.top(), wide, room.height()), 4.0, 4.0)
+                painter.setPen(QColor(p.soft))
                 painter.drawText(room, Qt.AlignmentFlag.AlignCenter, words)
 
     # Hands
