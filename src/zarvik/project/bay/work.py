@@ -5,12 +5,12 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from zarvik.core.bay.access import TOOLS, Place, Reach, joints_of, reaches, weld_reaches
-from zarvik.core.bay.assembly import STUD, Disassembly, Order, Part, Step, parts_of
+from zarvik.core.bay.assembly import STUD, Disassembly, Order, Part, Step, order_of, parts_of
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.connections.row import BANDED, FLANGED, HOSED, MADE, WELDED, Row
 from zarvik.project.bay.objects import obstacles_of
@@ -72,14 +72,25 @@ def bay_work(project: Project, progress: Progress = unwatched) -> BayWork:
     welds = weld_reaches(space, found, obstacles, rows)
     progress(0.4)
     parts, fixed = parts_of(space, found, obstacles, rows, part_names(project))
+    plain, _ = parts_of(space, found, obstacles, rows, {})
+    # What the check has found is not searched once more
+    order = _called(order_of(space, found, obstacles, rows), plain, parts)
+    progress(0.8)
     taken = Disassembly(parts, fixed)
-    order = taken.whole(lambda share: progress(0.4 + 0.4 * share))
     places = [place for place in joints_of(found, rows) if place.made in OPENED]
     services = []
     for part in parts:
         if part.key.startswith(("turbo", "manifold", "cooler", "filter", "bay")):
             services.append(Service(part, taken.before(part, order.steps), opened(part, places, rows)))
     return BayWork(got, welds, order, tuple(services))
+
+
+def _called(order: Order, plain: Sequence[Part], parts: Sequence[Part]) -> Order:
+    """An `order` of `plain` parts as one of the same `parts` with their names."""
+    by_key = {part.key: part for part in parts}
+    names = {one.name: other.name for one, other in zip(plain, parts, strict=True)}
+    stuck = (replace(one, part=by_key[one.part.key], behind=tuple(names.get(name, name) for name in one.behind)) for one in order.stuck)
+    return Order(tuple(replace(step, part=by_key[step.part.key]) for step in order.steps), tuple(stuck))
 
 
 def opened(part: Part, places: Sequence[Place], rows: Sequence[Row]) -> tuple[str, ...]:
