@@ -498,6 +498,7 @@ class LayoutView(QWidget):
                 painter.setBrush(ground)
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.drawRoundedRect(QRectF(room.center().x() - 0.5 * wide, room.top(), wide, room.height()), 4.0, 4.0)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(QColor(p.soft))
                 painter.drawText(room, Qt.AlignmentFlag.AlignCenter, words)
 
