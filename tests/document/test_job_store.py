@@ -267,3 +267,25 @@ def test_files_that_cannot_be_made_say_why(fault: Exception, tmp_path: Path, mon
     monkeypatch.setattr(bench_files, "made", made)
     with pytest.raises(JobError, match=str(fault)):
         files_of(shipped.demo("tarn"), "drawings", tmp_path / "x.pdf").work(lambda share=0.0: None)
+
+
+def test_what_is_heard_is_as_it_was_then() -> None:
+    """Who hears late, as a window does, hears each state once and in order: how far it was never comes as its end."""
+    later: list[JobResult] = []
+    store = JobStore(later.append)
+
+    def work(watch: JobProgress) -> int:
+        for n in range(3):
+            watch._told = 0.0
+            watch(n / 3)
+        watch.show(5)
+        return 7
+
+    store.ask(Job("k", 1, work, title="Work"))
+    assert store.idle()
+    store.close()
+    heard = [(one.state, one.value) for one in later]
+    assert heard[0] == ("running", None)
+    assert heard[-2:] == [("part", 5), ("done", 7)]
+    assert {state for state, _ in heard[:-2]} == {"running"}
+    assert [one.done for one in later] == sorted(one.done for one in later)

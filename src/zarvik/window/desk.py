@@ -28,12 +28,11 @@ from zarvik.project.language.language import reason, tr
 from zarvik.project.units import rendering
 from zarvik.project.units.units import EntryError, Quantity, show, unit_of
 from zarvik.window.mailbox import Mailbox
-from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, Job, JobResult
+from zarvik.workspace.job_store import DONE, Job, JobResult
 from zarvik.workspace.jobs import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
 
-ENDED = (DONE, FAILED, CANCELLED)
 _DIFFERENCES = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}
 
 
@@ -90,7 +89,6 @@ class Desk(QObject):
         self.piece: str | None = None
         self._tried: tuple[Answer, str, Solved] | None = None
         session.changed = self.document_changed.emit
-        self._ended: dict[str, JobResult] = {}
         self._mail = Mailbox(self)  # from the threads of the store
         session.job_changed = self._mail.post
         self._mail.arrived.connect(self._hear)
@@ -143,11 +141,6 @@ class Desk(QObject):
             if isinstance(reply.value, Result):
                 self._take(reply.value)
             return
-        if reply.state in ENDED:
-            # How far it was may be heard when it has ended already: that it has ended is news once
-            if self._ended.get(reply.key) is reply:
-                return
-            self._ended[reply.key] = reply
         if reply.key == CURE and reply.state == DONE:
             self._cured(reply)
         if reply.key.startswith(BESIDE) and reply.state == DONE:

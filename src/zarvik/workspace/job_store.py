@@ -100,8 +100,7 @@ class JobProgress:
         """Give out what is known so far, also when something newer waits by then: to who looks on it
         is news. Raises Stopped as above."""
         self._reply.value, self._reply.state = value, PART
-        # As it is now: work that is stopped forgets what it knew, and that may be before this is heard.
-        self._store._tell(copy.copy(self._reply))
+        self._store._tell(self._reply)
         self()
 
     def rest(self, seconds: float) -> None:
@@ -234,7 +233,8 @@ class JobStore:
         self._tell(reply)
 
     def _tell(self, reply: JobResult) -> None:
-        self._on_change(reply)
+        # As it is now: by the time this is heard it may have ended, or, stopped, have forgotten what it knew
+        self._on_change(copy.copy(reply))
 
     def idle(self, timeout: float = 60.0) -> bool:
         """Wait until nothing waits or is being done; False when `timeout` seconds pass."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.bay.access import reaches
 from zarvik.core.bay.assembly import Disassembly, Part, parts_of
 from zarvik.core.bay.clearance import near_of
 from zarvik.core.checks.bay import heat_state, hottest_of
@@ -57,7 +58,8 @@ class Alternative:
     """A `project` with a way of a run, or with all primaries: its `length` m (the longest of several, `shortest` the shortest), how many
     `bends`; its `loss` Pa and the `power` W at the target, nan where that is not solved; by how many `pulls` it goes in (`NO_WAY`: not at
     all); what it is best at (`wishes`, keys of `WISHES`); `title`: what it is called, where it has a name; `marks`: where a pipe of the
-    stock is sawn for it; `heated`: what its heat harms, and whether a shield would do (`shielded`)."""
+    stock is sawn for it; `heated`: what its heat harms, and whether a shield would do (`shielded`); `unreached`: names of joints that no
+    tool gets at."""
 
     project: Project
     length: float
@@ -71,6 +73,7 @@ class Alternative:
     marks: tuple[str, ...] = ()
     heated: str = ""
     shielded: bool = True
+    unreached: tuple[str, ...] = ()
 
 
 Show = Callable[[tuple[Alternative, ...]], None]  # what is told of those that are known so far
@@ -171,7 +174,10 @@ def tried(project: Project, run: str, lengths: Sequence[float], bends: int) -> A
         pulls = max(pulls, NO_WAY if step is None else TURNED if step.turned else step.pulls)
     sections = SECTIONS.get(run, (run,))
     loss, power = (sum(point.drop(one) for one in sections), point.power) if solved else (float("nan"), float("nan"))
-    found = Alternative(project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls)
+    unreached = tuple(one.place.name for one in reaches(space, there, obstacles, rows) if one.spare < 0.0)
+    found = Alternative(
+        project=project, length=max(lengths), shortest=min(lengths), bends=bends, loss=loss, power=power, pulls=pulls, unreached=unreached
+    )
     if not (solved and obstacles and point.stretches):
         return found
     hottest = hottest_of(near_of(space, there, obstacles), hot_gaps(solver, build.fittings, [point]))
@@ -217,6 +223,11 @@ def words_of(project: Project, one: Alternative, *, marked: bool = True) -> str:
     if one.heated:
         shield, hot = "a heat shield for “{0}”", "too hot for “{0}”"
         words += ", " + tr_format(shield if one.shielded else hot, one.heated)
+    if one.unreached:
+        more = len(one.unreached) - 1
+        words += ", " + (
+            tr_format("no tool at “{0}” and {1} more", one.unreached[0], more) if more else tr_format("no tool at “{0}”", one.unreached[0])
+        )
     if one.marks and marked:
         words += "; " + "; ".join(one.marks)
     return words + (": " + ", ".join(tr(WISHES[wish]).lower() for wish in one.wishes) if one.wishes else "")

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QVBoxLayou
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.workspace.job_store import CANCELLED, FAILED, RUNNING, JobResult
+from zarvik.workspace.job_store import CANCELLED, FAILED, PART, RUNNING, JobResult
 
 
 class JobRow(QWidget):
@@ -65,7 +65,7 @@ class JobStrip(QWidget):
 
     def _told(self, reply: JobResult) -> None:
         title = tr(reply.job.title)
-        if not title:
+        if not title or reply.state == PART:
             return
         if reply.state == RUNNING:
             if reply.key not in self.rows:
@@ -76,7 +76,8 @@ class JobStrip(QWidget):
             self.rows[reply.key].take(reply, waiting)
             self.show()
             return
-        if reply is self._shown.get(reply.key):
+        shown = self._shown.get(reply.key)
+        if shown is not None and reply.job is shown.job:
             del self._shown[reply.key]
             row = self.rows.pop(reply.key)
             self._column.removeWidget(row)

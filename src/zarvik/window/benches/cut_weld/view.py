@@ -78,7 +78,7 @@ class CutWeldBench(Bench):
         self.page = LIST
         self.stack.offer({LIST: self._list, STOCK: self._stock, DRAWINGS: self._drawings, ORDER: self._order})
         self.found: CutList | None = None
-        self._shown: dict[str, JobResult] = {}
+        self._shown: dict[str, object] = {}
         self.sheets: list[Drawing] = []
         self._faults: list[str] = []
         self._line = ""
@@ -235,9 +235,9 @@ class CutWeldBench(Bench):
         elif reply.state == FAILED and self.page == LIST:
             self.piece.setText(opening(reply.fault))
         shown = self.page if reply.key == CUTS else reply.key
-        if reply.state != DONE or reply is self._shown.get(shown):
+        if reply.state != DONE or reply.value is self._shown.get(shown):
             return
-        self._shown[shown] = reply
+        self._shown[shown] = reply.value
         if reply.key == CUTS:
             self.found = reply.value
             (self._fill_list if self.page == LIST else self._fill_order)(self.desk.project, reply.value)
