@@ -15,6 +15,7 @@ from shapely import Polygon
 from made_bays import tarn_in_its_bay, without_bay
 from zarvik import cli
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer.answer import answer
 from zarvik.core.bay.build_bodies import cooler_bodies, engine_bodies, turbo_bodies
 from zarvik.core.bay.clearance import near_of
 from zarvik.core.bay.triangles import triangles_of
@@ -27,11 +28,13 @@ from zarvik.formats.bench_files import bay_bodies
 from zarvik.formats.scan_file import with_scan
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.bay.objects import new_object, obstacles_of
+from zarvik.project.bay.ready import with_ready
 from zarvik.project.edits.edits import with_value
 from zarvik.project.fabrication.bay_sheets import bay_sheets, corners_of
 from zarvik.project.layout.layout import layout, space_of
 from zarvik.project.routing.alternatives import WISHES, alternatives, chosen, primary_alternatives, tried, words_of
 from zarvik.project.routing.clocking import clocked, drained
+from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 
 
@@ -219,3 +222,14 @@ def test_a_way_says_what_its_heat_harms() -> None:
     assert "a heat shield for “Brake line”" in said("line", 0.08)
     assert "too hot for “Brake line”" in said("line", 0.006)
     assert "Brake" not in said("metal", 0.006)
+
+
+def test_a_way_says_which_joints_no_tool_gets_at() -> None:
+    """In Tarn's own bay a tool gets at every joint; in one across the car one lacks a centimetre, as its check says."""
+    own = shipped.demo("tarn")
+    assert tried(own, "exhaust", (2.0,), 2).unreached == ()
+    across = with_ready(without_bay(own), "across")
+    found = tried(across, "exhaust", (2.0,), 2)
+    (check,) = [one for one in answer(assemble(across), ()).check_results if one.id == "bay_access"]
+    assert found.unreached[0] in render(check.text, {})
+    assert f"no tool at “{found.unreached[0]}”" in words_of(across, found)
