@@ -121,3 +121,38 @@ def test_holes_keep_off_the_edge() -> None:
     drawn = bracket("b", (0.14, 0.04, 0.005), good, None)  # type: ignore[arg-type]
     assert drawn.size == pytest.approx((0.14, 0.04))
     assert [c.radius for c in drawn.circles] == [0.00525] * 2
+
+
+def test_plates_as_they_are_cut() -> None:
+    """By hand: a scroll of 50 mm and a neck of 40 mm beside it reach 50 mm to the left and down, 60 to the right and 80 up; the rod is M10.
+    A backing plate has its margin beyond the outermost bolts and the opening in its middle; words stand on what they are about."""
+    housing = mockup.Housing(radius=0.05, half=0.02, face=0.08, aside=0.04, drain=math.pi)
+    plate = mockup.housing_plate("p", housing, None, ())  # type: ignore[arg-type]
+    contour = plate.paths[0].points
+    assert contour.min(axis=0) == pytest.approx([-0.05, -0.05], abs=1e-4)
+    assert contour.max(axis=0) == pytest.approx([0.06, 0.08], abs=1e-9)
+    assert [(c.x, c.y, c.radius) for c in plate.circles] == [(0.0, 0.0, pytest.approx(0.00525))]
+    assert plate.paths[2].points[1] == pytest.approx([0.0, -0.046])
+    frame = frame_at(0.25, np.array([0.0, -1.0, 0.0]))
+    stand = stand_for(frame, HOLES, 0.05, PLATE)
+    assert stand is not None
+    backing, _ = stand_drawings(stand, frame, HOLES, 0.05, 0.0105)
+    drilled = np.array([(c.x, c.y) for c in backing.circles[1:]])
+    assert backing.paths[0].points.max(axis=0) == pytest.approx(drilled.max(axis=0) + mockup.MARGIN)
+    assert backing.paths[0].points.min(axis=0) == pytest.approx(drilled.min(axis=0) - mockup.MARGIN)
+    assert (backing.circles[0].x, backing.circles[0].y, backing.circles[0].radius) == (0.0, 0.0, 0.025)
+    # With the plate at the height of the lowest bolt there is no room, two centimetres higher there is
+    lowest = float(-drilled[:, 1].min())
+    for height, goes in ((lowest + 0.004, False), (lowest + 0.02, True)):
+        if goes:
+            assert stand_for(frame_at(height, np.array([0.0, -1.0, 0.0])), HOLES, 0.05, PLATE) is not None
+        else:
+            with pytest.raises(Fault, match="too near"):
+                stand_for(frame_at(height, np.array([0.0, -1.0, 0.0])), HOLES, 0.05, PLATE)
+    panels = box_panels("k", (0.6, 0.2, 0.07), [Opening("top", True, 0.1, 0.01, 0.06)], None)  # type: ignore[arg-type]
+    boxes = [(*p.points.min(axis=0), *p.points.max(axis=0)) for p in panels.paths]
+    assert [sum(b[0] < note.x < b[2] and b[1] < note.y < b[3] for note in panels.notes) for b in boxes] == [1] * 6
+    (circle,) = panels.circles
+    middle = np.array([0.5 * (boxes[3][0] + boxes[3][2]), 0.5 * (boxes[3][1] + boxes[3][3])])
+    assert np.array([circle.x, circle.y]) - middle == pytest.approx([0.1, 0.01])
+    assert circle.radius == pytest.approx(0.03)

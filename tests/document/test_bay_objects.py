@@ -655,3 +655,26 @@ def test_a_bracket_holds_and_is_drilled(tmp_path: Path, capsys: pytest.CaptureFi
     assert "no holes yet" in faults[0]
     with pytest.raises(EntryError):
         with_value(held, f"bay_objects.{key}.holes", "1 2")
+
+
+def test_stand_ins_are_as_large_as_what_they_stand_for() -> None:
+    """Both scrolls and their necks as they are drawn in space, a plate for each turbo; the openings of the cardboard intercooler where its
+    pipes meet it, by the distance between both."""
+    for name, count in (("tarn", 1), ("fell", 2), ("moth", 0)):
+        project = shipped.demo(name)
+        drawn = {one.key: one for one in mockups(project)[0]}
+        assert sum(key.startswith("dummy-turbine") for key in drawn) == count
+        assert ("dummy-turbine" in drawn) == (count == 1)
+        space, found = space_of(project), layout(project)
+        for number, body in enumerate(found.turbos[:count], 1):
+            tail = f"-{number}" if count > 1 else ""
+            for half, wheel, scroll in (("turbine", body.sizes.turbine, 0.92), ("compressor", body.sizes.compressor, 0.92)):
+                outline = drawn[f"dummy-{half}{tail}"].paths[0].points
+                left = -outline[:, 0].min() if abs(outline[:, 0].min()) < outline[:, 0].max() else outline[:, 0].max()
+                assert left == pytest.approx(scroll * wheel, rel=1e-3)
+                face = outline[np.isclose(outline[:, 1], outline[:, 1].max())]
+                assert np.ptp(face[:, 0]) == pytest.approx(2.0 * (0.42 if half == "turbine" else 0.36) * wheel)
+        if found.cooler is not None and space.cooler is not None:
+            one, two = (circle for circle in drawn["dummy-intercooler"].circles)
+            apart = np.abs(found.cooler[0].origin - found.cooler[1].origin)
+            assert abs(one.y - two.y) == pytest.approx(apart[1] if space.cooler_in.measured else 0.0, abs=1e-6)

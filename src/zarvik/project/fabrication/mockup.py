@@ -78,10 +78,11 @@ def _cooler(project: Project, faults: list[str]) -> Iterator[Drawing]:
     frame = cooler_frame(found.cooler, space.cooler)
     middle = frame.origin + 0.5 * width * frame.axes[:, 2]
     pipes = _tube_of(project, "hot_pipe", last=True), _tube_of(project, "cold_pipe", last=False)
-    openings = [
-        _opening(frame, middle, face, way, across)
-        for face, way, across in zip(found.cooler, (-found.cooler[0].along, found.cooler[1].along), pipes, strict=True)
-    ]
+    if space.cooler_in.measured and space.cooler_out.measured:
+        ways = -found.cooler[0].along, found.cooler[1].along
+        openings = [_opening(frame, middle, face, way, across) for face, way, across in zip(found.cooler, ways, pipes, strict=True)]
+    else:  # nobody has said where its pipes are: in the middle of both ends
+        openings = [core.Opening("end", far, 0.0, 0.0, across) for far, across in zip((True, False), pipes, strict=True)]
     try:
         yield core.box_panels("dummy-intercooler", size, openings, message("Cardboard intercooler"))
     except Fault as fault:
