@@ -249,7 +249,7 @@ def in_space(project: Project) -> None:
 
         def picture() -> None:
             eye.orbit(0.05, 0.0)
-            scene.picture(eye, 560, 430, current(), chosen="", run="", cut=None, fine=False, fired=4)
+            scene.picture(eye, 560, 430, current(), chosen="", run="", cut=None, fine=False, fired=4, moves={})
 
         picture()
         each = timed(picture)
