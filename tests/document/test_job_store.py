@@ -19,7 +19,7 @@ from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.folders import settings_file
 from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, JobStore, same
-from zarvik.workspace.jobs import CATALOGUE, ROAD_SPEEDS, beside, catalogue_in, files_of, influences_of, radiator_shares_of
+from zarvik.workspace.jobs import CATALOGUE, ROAD_SPEEDS, bay_of, beside, catalogue_in, files_of, influences_of, radiator_shares_of
 from zarvik.workspace.solving import solve
 
 
@@ -289,3 +289,24 @@ def test_what_is_heard_is_as_it_was_then() -> None:
     assert heard[-2:] == [("part", 5), ("done", 7)]
     assert {state for state, _ in heard[:-2]} == {"running"}
     assert [one.done for one in later] == sorted(one.done for one in later)
+
+
+def test_gaps_are_told_though_the_next_step_is_asked_for() -> None:
+    """A hand that moves a piece asks for the gaps of the next step before those of this one are known: they are shown all the same, and
+    the work begins without a pause that a hand would prolong."""
+    shown: list[object] = []
+
+    class Unwanted:
+        def __call__(self, share: float = 0.0) -> None:
+            pass
+
+        def show(self, value: object) -> None:
+            shown.append(value)
+            raise Stopped
+
+    job = bay_of(shipped.demo("tarn"))
+    with pytest.raises(Stopped):
+        job.work(Unwanted())  # type: ignore[arg-type]
+    assert len(shown) == 1
+    assert len(shown[0]) > 50  # type: ignore[arg-type]
+    assert job.pause == 0.0

@@ -341,9 +341,11 @@ def bay_of(project: Project) -> Job:
 
     def work(watch: JobProgress) -> list[Near]:
         watch(0.0)
-        return near_of(space_of(project), layout(project), obstacles_of(project))
+        found = near_of(space_of(project), layout(project), obstacles_of(project))
+        watch.show(found)  # also where a hand that moves a piece has asked for the next step by now
+        return found
 
-    return Job(BAY, project, work, lane="work", pause=0.05)
+    return Job(BAY, project, work, lane="work")
 
 
 def ways_of(project: Project, run: str) -> Job:

@@ -31,7 +31,7 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.workspace import jobs
-from zarvik.workspace.job_store import DONE, JobResult
+from zarvik.workspace.job_store import DONE, PART, JobResult
 from zarvik.workspace.jobs import BAY, ROUTE, bay_of, clock_of, route_of, scan_of
 
 OBJECTS, ROUTES = "objects", "routes"
@@ -353,8 +353,9 @@ class BayPage(QWidget):
         self.desk.ask(clock_of(self.desk.project), again=True)
 
     def _hear(self, reply: JobResult) -> None:
-        if reply.key == BAY and reply.state == DONE and reply.job.of is self.desk.project:
-            self.found = reply.value
+        if reply.key == BAY and reply.state in (PART, DONE) and reply.value is not self.found:
+            there = {one.id for one in self.desk.project.bay_objects}
+            self.found = reply.value if reply.job.of is self.desk.project else [n for n in reply.value if n.obstacle.id in there]
             self._fill(self.desk.project)
             if self.mode.currentData() not in MODES:
                 self.near_found.emit(worst_of(self.found))
