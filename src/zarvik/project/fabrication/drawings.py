@@ -240,7 +240,7 @@ def _turbine_flange(project: Project) -> Drawing | None:
     chosen = project.chosen
     if chosen is None or project.blower.fitted or not project.manifold:
         return None
-    bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
+    bore = _turbine_bore(project)
     kind, spacing = _inlet(project, bore)
     return core.inlet_flange(
         "turbine-flange",
@@ -250,6 +250,11 @@ def _turbine_flange(project: Project) -> Drawing | None:
         bore + 2.0 * project.layout.fabrication.wall.si,
         message("Flange of the turbine: {name}", name=chosen.name),
     )
+
+
+def _turbine_bore(project: Project) -> float:
+    """Bore m at the end of the manifold, where the turbine begins; a usual one without a manifold."""
+    return next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
 
 
 def _inlet(project: Project, bore: float) -> tuple[str, float]:
@@ -270,7 +275,7 @@ def _stand(project: Project, faults: list[str]) -> tuple[np.ndarray, tuple[Drawi
     none = core.NO_LINES, ()
     if project.blower.fitted or not project.manifold:
         return none
-    bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
+    bore = _turbine_bore(project)
     kind, spacing = _inlet(project, bore)
     frame, holes = layout(project).turbos[0].gas_in, core.inlet_holes(kind, spacing)
     try:
@@ -288,7 +293,7 @@ def _posts(project: Project) -> tuple[tuple[float, float, float], ...]:
     turbine follows is held by one."""
     found = layout(project)
     body = found.turbos[0]
-    bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05) if project.manifold else 0.05
+    bore = _turbine_bore(project)
     points = (() if project.blower.fitted else core.inlet_holes(*_inlet(project, bore))) or ((0.0, 0.0),)
     frame = body.gas_in
     out = []
